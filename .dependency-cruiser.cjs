@@ -1,0 +1,49 @@
+// The house's walls: core imports nothing of ours, features never import each other, nothing goes round in circles.
+module.exports = {
+  forbidden: [
+    { name: 'core-is-alone', severity: 'error', from: { path: '^core/src' }, to: { path: '^(app|server|e2e)/' } },
+    {
+      name: 'core-has-no-interface',
+      severity: 'error',
+      from: { path: '^core/src' },
+      to: { path: 'node_modules/(react|react-dom|styled-components|express|localforage|recharts)' },
+    },
+    {
+      name: 'features-are-strangers',
+      severity: 'error',
+      from: { path: '^app/src/features/([^/]+)/' },
+      to: { path: '^app/src/features/', pathNot: '^app/src/features/$1/' },
+    },
+    {
+      name: 'parts-know-no-feature',
+      severity: 'error',
+      from: { path: '^app/src/(parts|design|data|workers)/' },
+      to: { path: '^app/src/features/' },
+    },
+    {
+      name: 'design-knows-no-data',
+      severity: 'error',
+      from: { path: '^app/src/design/' },
+      to: { path: '^app/src/(data|parts|shell|features)/' },
+    },
+    {
+      name: 'storage-in-one-place',
+      severity: 'error',
+      from: { path: '^app/src', pathNot: '^app/src/data/keyStore\\.ts$' },
+      to: { path: 'node_modules/localforage' },
+    },
+    { name: 'server-holds-no-core', severity: 'error', from: { path: '^server/src' }, to: { path: '^(core|app)/' } },
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only', 'dynamic-import'] } },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.base.json' },
+    enhancedResolveOptions: { conditionNames: ['brinvo-source', 'import', 'node', 'default'] },
+  },
+}

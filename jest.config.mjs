@@ -1,0 +1,48 @@
+// Three projects, one run: core and server in Node, app in jsdom with a fake IndexedDB. All ESM through swc.
+const swc = [
+  '@swc/jest',
+  {
+    jsc: {
+      parser: { syntax: 'typescript', tsx: true },
+      target: 'es2022',
+      transform: { react: { runtime: 'automatic' } },
+    },
+    module: { type: 'es6' },
+  },
+]
+const common = {
+  transform: { '^.+\\.tsx?$': swc },
+  extensionsToTreatAsEsm: ['.ts', '.tsx'],
+  moduleNameMapper: {
+    '^@brinvo/core$': '<rootDir>/../core/src/index.ts',
+    '^@brinvo/core/(.*)$': '<rootDir>/../core/src/$1.ts',
+  },
+}
+export default {
+  projects: [
+    {
+      ...common,
+      displayName: 'core',
+      rootDir: 'core',
+      testEnvironment: 'node',
+      moduleNameMapper: { '^@brinvo/core$': '<rootDir>/src/index.ts', '^@brinvo/core/(.*)$': '<rootDir>/src/$1.ts' },
+      testMatch: ['<rootDir>/{src,test}/**/*.test.ts'],
+    },
+    {
+      ...common,
+      displayName: 'app',
+      rootDir: 'app',
+      testEnvironment: '<rootDir>/test/environment.mjs',
+      testEnvironmentOptions: { customExportConditions: ['brinvo-source'] },
+      setupFiles: ['<rootDir>/test/setup.ts'],
+      testMatch: ['<rootDir>/{src,test}/**/*.test.{ts,tsx}'],
+    },
+    {
+      ...common,
+      displayName: 'server',
+      rootDir: 'server',
+      testEnvironment: 'node',
+      testMatch: ['<rootDir>/{src,test}/**/*.test.ts'],
+    },
+  ],
+}

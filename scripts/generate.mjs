@@ -1,0 +1,109 @@
+// Schemas → validators without eval and TypeScript types; knowledge JSON → checked TypeScript constants.
+import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { root } from './lib/paths.mjs'
+import Ajv from 'ajv'
+import standaloneCode from 'ajv/dist/standalone/index.js'
+import { compile } from 'json-schema-to-typescript'
+import { rolldown } from 'rolldown'
+
+const out = join(root, 'core/src/generated')
+const schemaFolder = join(root, 'core/schema')
+const knowledge = join(root, 'core/knowledge')
+const read = (path) => JSON.parse(readFileSync(path, 'utf8'))
+
+const schemas = Object.fromEntries(
+  ['record', 'agent', 'hazard', 'group', 'protocol'].map((name) => [
+    name,
+    read(join(schemaFolder, `${name}.schema.json`)),
+  ]),
+)
+
+rmSync(out, { recursive: true, force: true })
+mkdirSync(join(out, 'knowledge'), { recursive: true })
+
+// 1. Types
+const banner = '// Generated from core/schema by scripts/generate.mjs. Do not edit.\n'
+const wide = (schema) => ({ ...schema, $defs: undefined, definitions: schema.$defs })
+for (const [name, schema] of Object.entries(schemas)) {
+  const text = JSON.stringify(wide(schema))
+    .replaceAll('#/$defs/', '#/definitions/')
+    .replaceAll(/"maxItems":\d+/g, '"maxItems":1000000')
+  const types = await compile(JSON.parse(text), schema.title, {
+    bannerComment: banner,
+    additionalProperties: false,
+    ignoreMinAndMaxItems: true,
+    unreachableDefinitions: true,
+    style: { semi: false, singleQuote: true },
+  })
+  writeFileSync(join(out, `${name}Types.ts`), types)
+}
+
+// 2. Validators: standalone code, its runtime helper bundled in, so that nothing is evaluated in the browser.
+const ajv = new Ajv({
+  allErrors: false,
+  discriminator: true,
+  inlineRefs: false,
+  strict: true,
+  strictTypes: false,
+  strictRequired: false,
+  allowUnionTypes: true,
+  code: { source: true, esm: true },
+})
+for (const schema of Object.values(schemas)) ajv.addSchema(schema)
+for (const part of ['entry', 'registerDocument', 'settings']) {
+  ajv.addSchema({ $id: `record-${part}`, $ref: `record-1#/$defs/${part}` })
+}
+const code = standaloneCode(ajv, {
+  validateRecordFile: 'record-1',
+  validateEntry: 'record-entry',
+  validateRegister: 'record-registerDocument',
+  validateSettings: 'record-settings',
+  validateProtocol: 'protocol-1',
+})
+const entry = '\0validators'
+const bundle = await rolldown({
+  input: entry,
+  cwd: root,
+  tsconfig: false,
+  plugins: [
+    {
+      name: 'validators',
+      resolveId: (id) => (id === entry ? entry : null),
+      load: (id) => (id === entry ? code : null),
+    },
+  ],
+  logLevel: 'silent',
+})
+const { output } = await bundle.generate({ format: 'esm' })
+writeFileSync(join(out, 'validators.ts'), `// @ts-nocheck\n${banner}${output[0].code}`)
+
+// 3. Knowledge: every file is held against its schema; a fault stops the build with its place.
+const kinds = {
+  agents: ['agent', 'AgentForm'],
+  hazards: ['hazard', 'Hazard'],
+  groups: ['group', 'GroupTable'],
+  protocols: ['protocol', 'Protocol'],
+}
+const problems = []
+for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
+  const validate = ajv.getSchema(`${schemaName}-1`)
+  const names = readdirSync(join(knowledge, folder))
+    .filter((name) => name.endsWith('.json'))
+    .sort()
+  const records = names.map((name) => {
+    const record = read(join(knowledge, folder, name))
+    if (!validate(record)) {
+      for (const error of validate.errors) problems.push(`${folder}/${name}${error.instancePath}: ${error.message}`)
+    }
+    return record
+  })
+  writeFileSync(
+    join(out, 'knowledge', `${folder}.ts`),
+    `${banner}import type { ${typeName} } from '../${schemaName}Types.ts'\n\nexport const ${folder}: readonly ${typeName}[] = ${JSON.stringify(records, null, 1)}\n`,
+  )
+}
+if (problems.length > 0) {
+  console.error(problems.join('\n'))
+  process.exit(1)
+}

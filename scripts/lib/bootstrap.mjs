@@ -1,0 +1,121 @@
+// Sets up what a command needs, and only when something changed: stamps hold the hash of what was installed or built.
+// Node's own modules only: this runs before anything is installed.
+import { execFileSync, spawnSync } from 'node:child_process'
+import { createHash } from 'node:crypto'
+import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
+import { join, relative } from 'node:path'
+import { root } from './paths.mjs'
+
+const stamps = join(root, '.stamps')
+const LEAST_NODE = [20, 19]
+
+const say = (text) => console.log(`· ${text}`)
+
+function filesBelow(folder, found = []) {
+  if (!existsSync(folder)) return found
+  for (const name of readdirSync(folder).sort()) {
+    if (name === 'node_modules' || name === 'dist' || name === 'generated' || name.startsWith('.')) continue
+    const path = join(folder, name)
+    if (statSync(path).isDirectory()) filesBelow(path, found)
+    else found.push(path)
+  }
+  return found
+}
+function hashOf(paths) {
+  const hash = createHash('sha256').update(process.version)
+  for (const path of paths) if (existsSync(path)) hash.update(relative(root, path)).update(readFileSync(path))
+  return hash.digest('hex')
+}
+const stampIs = (name, hash) => existsSync(join(stamps, name)) && readFileSync(join(stamps, name), 'utf8') === hash
+function stamp(name, hash) {
+  mkdirSync(stamps, { recursive: true })
+  writeFileSync(join(stamps, name), hash)
+}
+export function run(command, args, options = {}) {
+  const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options })
+  if (result.error) throw result.error
+  if (result.status !== 0) process.exit(result.status ?? 1)
+}
+
+/** Installs the packages of the lockfile unless that very lockfile is installed already. */
+export async function ensureInstalled() {
+  const [major, minor] = process.versions.node.split('.').map(Number)
+  if (major < LEAST_NODE[0] || (major === LEAST_NODE[0] && minor < LEAST_NODE[1])) {
+    console.error(`Node ${process.versions.node} is too old: Brinvo needs ${LEAST_NODE.join('.')} or newer.`)
+    process.exit(1)
+  }
+  const manifests = [
+    'package.json',
+    'package-lock.json',
+    ...['core', 'app', 'server', 'e2e'].map((name) => `${name}/package.json`),
+  ]
+  const hash = hashOf(manifests.map((name) => join(root, name)))
+  if (stampIs('install', hash) && existsSync(join(root, 'node_modules', 'typescript'))) return
+  say('Installing packages (once)')
+  run('npm', ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'])
+  stamp('install', hash)
+}
+
+/** Generates validators, types and knowledge when a schema or a knowledge file changed. */
+export async function ensureGenerated() {
+  const hash = hashOf([
+    ...filesBelow(join(root, 'core/schema')),
+    ...filesBelow(join(root, 'core/knowledge')),
+    join(root, 'scripts/generate.mjs'),
+  ])
+  if (stampIs('generate', hash) && existsSync(join(root, 'core/src/generated/validators.ts'))) return
+  say('Generating validators, types and knowledge')
+  run(process.execPath, ['scripts/generate.mjs'])
+  stamp('generate', hash)
+}
+
+/** Builds core, server and application when a source changed. */
+export async function ensureBuilt() {
+  await ensureGenerated()
+  const folders = ['core/src', 'core/schema', 'core/knowledge', 'server/src', 'app/src', 'app/public']
+  const hash = hashOf([
+    ...folders.flatMap((folder) => filesBelow(join(root, folder))),
+    join(root, 'app/vite.config.ts'),
+    join(root, 'app/index.html'),
+    join(root, 'package-lock.json'),
+  ])
+  if (
+    stampIs('build', hash) &&
+    existsSync(join(root, 'app/dist/index.html')) &&
+    existsSync(join(root, 'server/dist/main.js'))
+  )
+    return
+  say('Building')
+  run(process.execPath, ['node_modules/typescript/bin/tsc', '-b', 'core', 'server'])
+  run(process.execPath, [
+    'node_modules/vite/bin/vite.js',
+    'build',
+    'app',
+    '--config',
+    'app/vite.config.ts',
+    '--logLevel',
+    'warn',
+  ])
+  stamp('build', hash)
+}
+
+export const CHROMIUM = '/usr/bin/chromium'
+/** Debian's Chromium through apt, where it is missing. */
+export function ensureChromium() {
+  if (existsSync(CHROMIUM)) return
+  const isRoot = process.getuid?.() === 0
+  const hasApt = existsSync('/usr/bin/apt-get')
+  if (!isRoot || !hasApt) {
+    console.error(
+      `The end-to-end tests need Chromium at ${CHROMIUM}. ${hasApt ? 'Run once as root: apt-get install chromium' : 'This machine has no apt-get: install Chromium there by hand.'}`,
+    )
+    process.exit(1)
+  }
+  say('Installing Chromium from Debian (once)')
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
+  execFileSync('apt-get', ['update', '-qq'], { stdio: 'inherit', env })
+  execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', 'chromium'], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env,
+  })
+}

@@ -1,0 +1,85 @@
+// Everything, from a fresh clone: set-up, format and lint, types, boundaries, unit, vectors, end-to-end.
+// The last line is "N passed, N failed", summed over all runners.
+import { spawnSync } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { join } from 'node:path'
+import { ensureBuilt, ensureChromium, ensureInstalled } from './lib/bootstrap.mjs'
+import { root } from './lib/paths.mjs'
+
+const started = Date.now()
+await ensureInstalled()
+ensureChromium()
+await ensureBuilt()
+mkdirSync(join(root, '.stamps'), { recursive: true })
+
+let passed = 0
+let failed = 0
+const seconds = () => `${Math.round((Date.now() - started) / 1000)} s`
+
+/** One check that only passes or fails as a whole. */
+function check(name, command, args) {
+  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit' })
+  if (status === 0) passed++
+  else failed++
+  console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${seconds()})`)
+}
+const bin = (path) => join('node_modules', path)
+check('format', process.execPath, [bin('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn'])
+check('lint', process.execPath, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'])
+check('types', process.execPath, [bin('typescript/bin/tsc'), '-b'])
+check('boundaries', process.execPath, [
+  bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+  '--config',
+  '.dependency-cruiser.cjs',
+  'core/src',
+  'app/src',
+  'server/src',
+  'e2e',
+])
+check('vectors', process.execPath, ['scripts/vectors.mjs', 'core/test/vectors'])
+
+const unitReport = join(root, '.stamps', 'unit.json')
+rmSync(unitReport, { force: true })
+const unit = spawnSync(
+  process.execPath,
+  [
+    '--experimental-vm-modules',
+    '--no-warnings',
+    bin('jest/bin/jest.js'),
+    '--json',
+    `--outputFile=${unitReport}`,
+    '--silent',
+    '--maxWorkers=2',
+  ],
+  { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] },
+)
+if (existsSync(unitReport)) {
+  const report = JSON.parse(readFileSync(unitReport, 'utf8'))
+  passed += report.numPassedTests
+  // A suite that could not even start counts as one failure.
+  failed += report.numFailedTests + report.numRuntimeErrorTestSuites
+  console.log(`unit: ${report.numPassedTests} passed, ${report.numFailedTests} failed (${seconds()})`)
+} else {
+  failed++
+  console.log(`FAIL unit: no report, exit ${unit.status}`)
+}
+
+const e2eReport = join(root, '.stamps', 'e2e.json')
+rmSync(e2eReport, { force: true })
+const e2e = spawnSync(
+  process.execPath,
+  [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'],
+  { cwd: root, stdio: 'inherit' },
+)
+if (existsSync(e2eReport)) {
+  const { stats } = JSON.parse(readFileSync(e2eReport, 'utf8'))
+  passed += stats.expected + stats.flaky
+  failed += stats.unexpected
+  console.log(`end-to-end: ${stats.expected} passed, ${stats.unexpected} failed (${seconds()})`)
+} else {
+  failed++
+  console.log(`FAIL end-to-end: no report, exit ${e2e.status}`)
+}
+console.log(`All of it took ${seconds()}.`)
+console.log(`${passed} passed, ${failed} failed`)
+process.exit(failed > 0 ? 1 : 0)
