@@ -1,0 +1,99 @@
+// Prints the budget lines as JSON, one a line. Benchmarks inform; they fail nothing.
+import { existsSync, readFileSync, readdirSync } from 'node:fs'
+import { join } from 'node:path'
+import { gzipSync } from 'node:zlib'
+import { activeEntries, documentsOf, plan, recordOf, type CourseDocument, type Entry } from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+import { curveLine, medianMs, posteriorLine, type BenchLine } from './levelBench.ts'
+
+const say = (line: BenchLine) =>
+  console.log(
+    JSON.stringify({ ...line, value: round(line.value), yardstick: round(line.yardstick), ratio: round(line.ratio) }),
+  )
+const round = (value: number) => Number(value.toPrecision(4))
+
+/** The part of the solver's face that is used; its own sources do not type-check under our options. */
+interface OdeSolver {
+  absoluteTolerance: number
+  relativeTolerance: number
+  solve(f: (t: number, y: number[]) => number[], t0: number, y0: number[], t1: number): { y: number[] }
+}
+const solverPackage: string = 'odex'
+const { Solver } = (await import(solverPackage)) as { Solver: new (n: number) => OdeSolver }
+
+say(posteriorLine())
+say(
+  curveLine((f, y0, t0, t1) => {
+    const solver = new Solver(y0.length)
+    solver.absoluteTolerance = 1e-6
+    solver.relativeTolerance = 1e-6
+    return [...solver.solve((t: number, y: number[]) => f(t, [...y]), t0, y0, t1).y]
+  }),
+)
+say(planLine())
+const weight = firstViewLine()
+if (weight) say(weight)
+
+/** Plan with 5 vessels, 10 courses and 50,000 entries: a full plan, against reading the same entries once as JSON. */
+function planLine(): BenchLine {
+  const now = Date.parse('2026-11-23T18:20:00Z')
+  const demo = demoRecord({ seed: 7, anchorMs: now, zone: 'Europe/Berlin' })
+  const courses = [...demo.courses.values()].flatMap((course) =>
+    Array.from({ length: 5 }, (_, i): CourseDocument => ({ ...course, id: `${course.id}-${i}` })),
+  )
+  const entries: Entry[] = []
+  for (let i = 0; entries.length < 50_000; i++) {
+    for (const entry of demo.entries)
+      entries.push({
+        ...entry,
+        id: `${entry.id}-${i}`,
+        ...(entry.courseId === undefined ? {} : { courseId: `${entry.courseId}-${i % 5}` }),
+      } as Entry)
+  }
+  const record = recordOf(
+    demo.settings,
+    [...documentsOf(demo).filter(({ register }) => register !== 'course'), ...courses],
+    entries.slice(0, 50_000),
+  )
+  const text = JSON.stringify(record.entries)
+  const value = medianMs(3, () =>
+    plan({ record, active: activeEntries(record.entries), estimates: new Map(), nowMs: now }),
+  )
+  const yardstick = medianMs(3, () => JSON.parse(text) as unknown)
+  return {
+    name: 'full plan, 5 vessels, 10 courses, 50,000 entries',
+    value,
+    unit: 'ms',
+    yardstick,
+    ratio: value / yardstick,
+    budget: 1500,
+    better: 'lower',
+  }
+}
+
+/** JavaScript of the first view, gzip: what the page preloads, and the round. */
+function firstViewLine(): BenchLine | null {
+  const dist = join(process.cwd(), 'app', 'dist')
+  if (!existsSync(join(dist, 'index.html'))) return null
+  const html = readFileSync(join(dist, 'index.html'), 'utf8')
+  const wanted = new Set([...html.matchAll(/\/assets\/([\w.-]+\.js)/g)].map(([, name]) => name!))
+  const assets = readdirSync(join(dist, 'assets'))
+  // The round's own chunk and what it imports.
+  const queue = assets.filter((name) => name.startsWith('RoundsPage-'))
+  for (let name = queue.pop(); name !== undefined; name = queue.pop()) {
+    wanted.add(name)
+    for (const [, found] of readFileSync(join(dist, 'assets', name), 'utf8').matchAll(/from\s*"\.\/([\w.-]+\.js)"/g)) {
+      if (found !== undefined && !wanted.has(found)) queue.push(found)
+    }
+  }
+  const bytes = [...wanted].reduce((sum, name) => sum + gzipSync(readFileSync(join(dist, 'assets', name))).length, 0)
+  return {
+    name: 'first view JavaScript, gzip',
+    value: bytes / 1000,
+    unit: 'kB',
+    yardstick: 190,
+    ratio: bytes / 190_000,
+    budget: 190,
+    better: 'lower',
+  }
+}

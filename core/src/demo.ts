@@ -1,0 +1,2 @@
+// Third face of core: the demonstration record. Loaded only in the demonstration.
+export { boxVolume, demoRecord, type DemoOptions } from './demo/demoRecord.ts'

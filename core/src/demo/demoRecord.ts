@@ -1,0 +1,431 @@
+// The demonstration: an invented keeper mid-story, built from core's own model so that readings obey the chemistry.
+import { roundToStep } from '../dosing/dose.ts'
+import { normalFrom, randomFrom, SimulatedTank } from '../level/simulate.ts'
+import { rateOfHalfLife } from '../level/curve.ts'
+import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
+import { recordOf, compareEntries } from '../record/account.ts'
+import { defaultSettings } from '../record/settings.ts'
+import type { Entry, KeeperRecord, RegisterDocument, VesselBody } from '../record/types.ts'
+import { addDays, atHourOfDay, dayOf, instantOf } from '../time/time.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import { netVolume, type VolumeInputs } from '../water/netVolume.ts'
+
+export interface DemoOptions {
+  readonly seed: number
+  /** The instant that is "now": the copper course is on its ninth day then. */
+  readonly anchorMs: number
+  readonly zone: string
+  readonly locale?: string
+}
+
+const exact = (value: number, sd = 0) => ({ value, sd })
+/** Inputs of a bare box tank, cm and mm, with the doubt of a tape measure. */
+export function boxVolume(
+  lengthCm: number,
+  widthCm: number,
+  heightCm: number,
+  glassMm: number,
+  gapCm: number,
+  more: Partial<VolumeInputs> = {},
+): VolumeInputs {
+  return {
+    shape: { kind: 'box', lengthCm, widthCm, heightCm },
+    glassCm: exact(glassMm / 10, 0.05),
+    bottomGlassCm: exact(glassMm / 10, 0.05),
+    fillGapCm: exact(gapCm, 0.5),
+    substrateDepthCm: exact(0),
+    substratePorosity: exact(0.42, 0.03),
+    rockMassKg: exact(0),
+    rockDensityKgPerL: exact(1.8, 0.25),
+    rockPorosity: exact(0.3, 0.1),
+    equipmentL: exact(0),
+    sumpL: exact(0),
+    plumbingL: exact(0),
+    dimensionSdCm: 0.3,
+    ...more,
+  }
+}
+
+const COPPER_KIT = { step: 0.01, relativeError: 0.03 }
+
+/**
+ * Longshore lies fallow, its fish are on day 9 of copper in Holding A under the pause school, after a water change
+ * without make-up cost them most of two days. Fernwater, Tub and Holding B wait for what comes next.
+ * Deterministic for a seed and an anchor; nothing in it lies after the anchor.
+ */
+export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptions): KeeperRecord {
+  const random = randomFrom(seed)
+  const normal = normalFrom(random)
+  const today = dayOf(anchorMs, zone)
+  const at = (day: number, hour: number) => atHourOfDay(addDays(today, day), hour, zone)
+  const documents: RegisterDocument[] = []
+  const entries: Entry[] = []
+  const document = (
+    register: RegisterDocument['register'],
+    id: string,
+    body: RegisterDocument['body'],
+    savedMs: number,
+  ) =>
+    documents.push({
+      register,
+      id,
+      revision: 1,
+      savedAt: instantOf(savedMs),
+      body,
+      history: [],
+    } as unknown as RegisterDocument)
+  let sequence = 0
+  const entry = (ms: number, kind: Entry['kind'], fields: object) => {
+    if (ms > anchorMs) return
+    sequence++
+    entries.push({
+      kind,
+      id: `demo-${String(sequence).padStart(5, '0')}`,
+      at: instantOf(ms),
+      zone,
+      recordedAt: instantOf(Math.min(anchorMs, ms + 120_000)),
+      ...fields,
+    } as unknown as Entry)
+  }
+
+  const began = at(-420, 12)
+  const vessel = (
+    id: string,
+    sortOrder: number,
+    body: Omit<VesselBody, 'sortOrder' | 'startedAt' | 'volumeConfirmedAt'>,
+    startedMs = began,
+  ) =>
+    document(
+      'vessel',
+      id,
+      { ...body, sortOrder, startedAt: instantOf(startedMs), volumeConfirmedAt: instantOf(startedMs) },
+      startedMs,
+    )
+  vessel('longshore', 1, {
+    name: 'Longshore',
+    purpose: 'display',
+    water: 'marine',
+    nominalL: 310,
+    bindingMedia: 'rock',
+    evaporationLPerDay: 3.2,
+    volume: boxVolume(120, 50, 52, 12, 3, {
+      substrateDepthCm: exact(2, 0.5),
+      rockMassKg: exact(38, 4),
+      sumpL: exact(42, 3),
+      plumbingL: exact(3, 1),
+    }),
+  })
+  const holdingVolume = boxVolume(60, 36, 36, 5, 3, { equipmentL: exact(0.6, 0.3) })
+  vessel(
+    'holding-a',
+    2,
+    {
+      name: 'Holding A',
+      purpose: 'quarantine',
+      water: 'marine',
+      nominalL: 75,
+      bindingMedia: 'none',
+      volume: holdingVolume,
+    },
+    at(-90, 10),
+  )
+  vessel(
+    'holding-b',
+    3,
+    {
+      name: 'Holding B',
+      purpose: 'observation',
+      water: 'marine',
+      nominalL: 60,
+      bindingMedia: 'none',
+      volume: boxVolume(60, 30, 34, 5, 3),
+    },
+    at(-90, 11),
+  )
+  vessel(
+    'tub',
+    4,
+    {
+      name: 'Tub',
+      purpose: 'intake',
+      water: 'marine',
+      nominalL: 45,
+      bindingMedia: 'none',
+      volume: boxVolume(55, 38, 24, 4, 3),
+    },
+    at(-60, 11),
+  )
+  vessel('fernwater', 5, {
+    name: 'Fernwater',
+    purpose: 'display',
+    water: 'fresh',
+    nominalL: 96,
+    bindingMedia: 'sand',
+    volume: boxVolume(80, 35, 36, 6, 2.5, {
+      substrateDepthCm: exact(5, 0.7),
+      rockMassKg: exact(4, 1),
+      rockDensityKgPerL: exact(2.4, 0.2),
+      rockPorosity: exact(0.05, 0.03),
+    }),
+  })
+
+  const resident = (
+    id: string,
+    vesselId: string,
+    group: string,
+    name: string,
+    commonName: string,
+    scientificName: string,
+    count = 1,
+    arrivedMs = at(-200, 15),
+  ) =>
+    document(
+      'resident',
+      id,
+      { name, commonName, scientificName, group, count, vesselId, arrivedAt: instantOf(arrivedMs) },
+      arrivedMs,
+    )
+  const fish = ['clown-large', 'clown-small', 'azure-damsel']
+  resident('clown-large', 'longshore', 'hg-clown-damsel', 'Larger clown', 'Ocellaris clownfish', 'Amphiprion ocellaris')
+  resident(
+    'clown-small',
+    'longshore',
+    'hg-clown-damsel',
+    'Smaller clown',
+    'Ocellaris clownfish',
+    'Amphiprion ocellaris',
+  )
+  resident('azure-damsel', 'longshore', 'hg-clown-damsel', 'Azure damsel', 'Azure damselfish', 'Chrysiptera hemicyanea')
+  resident('hammer', 'longshore', 'hg-coral', 'Hammer', 'Hammer coral', 'Euphyllia ancora')
+  resident('toadstool', 'longshore', 'hg-coral', 'Toadstool', 'Toadstool leather coral', 'Sarcophyton glaucum')
+  resident('cleaner', 'longshore', 'hg-shrimp', 'Cleaner shrimp', 'Skunk cleaner shrimp', 'Lysmata amboinensis')
+  resident('trochus', 'longshore', 'hg-snail', 'Trochus snails', 'Trochus snail', 'Trochus histrio', 6)
+  resident('gramma', 'holding-b', 'hg-goby-blenny', 'Royal gramma', 'Royal gramma', 'Gramma loreto', 1, at(-6, 16))
+  resident('montipora', 'tub', 'hg-coral', 'Orange digitata', 'Finger montipora', 'Montipora digitata', 1, at(-20, 16))
+  resident('cherry', 'fernwater', 'hg-shrimp', 'Cherry shrimps', 'Cherry shrimp', 'Neocaridina davidi', 40)
+  resident('rasboras', 'fernwater', 'hg-small-fresh', 'Rasboras', 'Harlequin rasbora', 'Trigonostigma heteromorpha', 8)
+  resident('fern', 'fernwater', 'hg-plant', 'Java fern', 'Java fern', 'Microsorum pteropus', 5)
+
+  document(
+    'product',
+    'copper-main',
+    {
+      name: 'Copper, blue label',
+      form: 'copper-chelated-high',
+      strength: { basis: 'mg-per-mL', mgPerMl: 10 },
+      labelBand: { minMgPerL: 2, maxMgPerL: 2.5 },
+      confirmedAt: instantOf(at(-14, 19)),
+      expiresOn: addDays(today, 400),
+      sizeAmount: 250,
+      openedAt: instantOf(at(-9, 18)),
+    },
+    at(-14, 19),
+  )
+  document(
+    'product',
+    'copper-drawer',
+    {
+      name: 'Copper from the drawer',
+      form: 'copper-amine',
+      strength: { basis: 'mg-per-mL', mgPerMl: 5 },
+      note: 'Label half gone.',
+    },
+    at(-80, 19),
+  )
+  document(
+    'instrument',
+    'copper-meter',
+    {
+      name: 'Copper photometer',
+      analyte: 'copper',
+      method: 'photometer',
+      step: COPPER_KIT.step,
+      relativeError: COPPER_KIT.relativeError,
+      readsForms: ['copper-chelated-high', 'copper-chelated', 'copper-amine'],
+      checkedAt: instantOf(at(-13, 20)),
+    },
+    at(-80, 19),
+  )
+  document(
+    'instrument',
+    'ammonia-drops',
+    { name: 'Ammonia drop test', analyte: 'ammonia-total', method: 'drop-kit', step: 0.1, relativeError: 0.15 },
+    at(-80, 19),
+  )
+  document(
+    'instrument',
+    'thermometer',
+    { name: 'Probe thermometer', analyte: 'temperature', method: 'thermometer', step: 0.1, relativeError: 0.005 },
+    at(-80, 19),
+  )
+  document(
+    'instrument',
+    'refractometer',
+    { name: 'Refractometer', analyte: 'salinity', method: 'refractometer', step: 1, relativeError: 0.01 },
+    at(-80, 19),
+  )
+
+  // Longshore: white spot seen, fish caught, display fallow since.
+  entry(at(-13, 20.2), 'sign', {
+    vesselId: 'longshore',
+    sign: 'spots-salt-grain',
+    present: true,
+    residentId: 'clown-small',
+  })
+  for (const [i, id] of fish.entries())
+    entry(at(-12, 14 + i * 0.3), 'move', { vesselId: 'longshore', residentId: id, toVesselId: 'holding-a' })
+  const fallow = protocolOf('fallow-display-76')!
+  document(
+    'course',
+    'fallow-longshore',
+    {
+      protocolId: fallow.id,
+      protocolHash: protocolHash(fallow),
+      protocol: fallow as unknown as Record<string, unknown>,
+      variant: 'days-76',
+      clockSchool: 'strict',
+      vesselId: 'longshore',
+      products: {},
+      instruments: {},
+      residents: [],
+      parameters: {},
+      startedAt: instantOf(at(-12, 15)),
+      dailyHour: 19.5,
+      warningsAccepted: [],
+    },
+    at(-12, 15),
+  )
+
+  // Holding A: the copper course.
+  const copper = protocolOf('copper-in-place-30')!
+  const startMs = at(-9, 18.5)
+  document(
+    'course',
+    'copper-holding-a',
+    {
+      protocolId: copper.id,
+      protocolHash: protocolHash(copper),
+      protocol: copper as unknown as Record<string, unknown>,
+      variant: 'ramp-slow',
+      clockSchool: 'pause',
+      vesselId: 'holding-a',
+      products: { copper: 'copper-main' },
+      instruments: { 'copper-test': 'copper-meter', 'ammonia-test': 'ammonia-drops' },
+      residents: fish,
+      parameters: {},
+      startedAt: instantOf(startMs),
+      dailyHour: 19,
+      warningsAccepted: [copper.clock!.pauseWarning],
+    },
+    startMs,
+  )
+  const course = { vesselId: 'holding-a', courseId: 'copper-holding-a' }
+  const geometry = netVolume(holdingVolume)
+  const net = geometry.ok ? geometry.value.litres : 70
+  const tank = new SimulatedTank({ volumeL: net * 0.955, lossPerHour: rateOfHalfLife(27 * 24), bias: 0.008 }, random)
+  const hour = (ms: number) => (ms - startMs) / MS_PER_HOUR
+  const pour = (ms: number, millilitres: number) => {
+    if (ms > anchorMs) return
+    tank.dose(hour(ms), millilitres * 10)
+    entry(ms, 'dose', {
+      ...course,
+      productId: 'copper-main',
+      amount: millilitres,
+      unit: 'mL',
+      measureStep: millilitres <= 5 ? 0.2 : 1,
+    })
+  }
+  const measure = (ms: number): number => {
+    if (ms > anchorMs) return 0
+    const value = Number(tank.read(hour(ms), COPPER_KIT).toFixed(2))
+    entry(ms, 'reading', {
+      ...course,
+      analyte: 'copper',
+      value,
+      unit: 'mg/L',
+      bound: 'exact',
+      instrumentId: 'copper-meter',
+      entered: { text: String(value), value, unit: 'mg/L' },
+    })
+    return value
+  }
+  const doseTo = (ms: number, target: number, shown: number) => {
+    const millilitres = ((target - shown) * net) / 10
+    pour(ms, roundToStep(millilitres, millilitres <= 5 ? 0.2 : 1))
+  }
+  for (const gate of ['media-out', 'no-invertebrates', 'baseline', 'reserve'])
+    entry(startMs + 60_000, 'gate', { ...course, gate, passed: true })
+  entry(at(-9, 18.55), 'equipment', { ...course, item: 'carbon', on: false })
+  const ammonia = [0.1, 0.1, 0.2, 0.3, 0.3, 0.2, 0.2, 0.1, 0.1, 0.1]
+  for (let day = 0; day <= 9; day++) {
+    const date = day - 9
+    if (day > 0) {
+      entry(at(date, 8.1), 'meal', { ...course, took: day === 2 ? 'tried' : 'took', food: 'mysis, half ration' })
+      entry(at(date, 8.3), 'reading', {
+        ...course,
+        analyte: 'temperature',
+        value: Number((25.3 + 0.2 * normal()).toFixed(1)),
+        unit: '°C',
+        bound: 'exact',
+        instrumentId: 'thermometer',
+      })
+    }
+    entry(at(date, 19.7), 'meal', { ...course, took: 'took', food: 'flake, half ration' })
+    if (day < 9)
+      entry(at(date, 20.1), 'done', {
+        ...course,
+        what: 'Watched 30 minutes',
+        step: `copper-holding-a/${day < 4 ? 'watch' : 'watch-hold'}/${day < 4 ? day : day - 4}`,
+      })
+    entry(at(date, 18.2), 'reading', {
+      ...course,
+      analyte: 'ammonia-total',
+      value: ammonia[day]!,
+      unit: 'mg/L',
+      bound: 'exact',
+      instrumentId: 'ammonia-drops',
+    })
+  }
+  const ramp = [0.75, 1.25, 1.75, 2.25]
+  let shown = 0
+  ramp.forEach((target, day) => {
+    if (day > 0) shown = measure(at(day - 9, 18.3))
+    doseTo(at(day - 9, 18.9), target, shown)
+  })
+  entry(at(-7, 20.4), 'sign', { ...course, sign: 'flashing', present: true, residentId: 'clown-small' })
+  shown = measure(at(-5, 18.4))
+  if (shown < 2.2) doseTo(at(-5, 18.8), 2.3, shown)
+  measure(at(-4, 18.4))
+  // Day 6: a third of the water changed, and the make-up forgotten.
+  if (at(-3, 11) <= anchorMs) tank.change(hour(at(-3, 11)), 0.35)
+  entry(at(-3, 11), 'change', { ...course, fraction: 0.35, note: 'Make-up forgotten.' })
+  shown = measure(at(-2, 18.4))
+  doseTo(at(-2, 19), 2.12, shown)
+  measure(at(-1, 18.5))
+
+  // The quiet vessels.
+  entry(at(-6, 16.5), 'note', { vesselId: 'holding-b', note: 'Royal gramma in; eats frozen on the first evening.' })
+  entry(at(-3, 9), 'reading', { vesselId: 'tub', analyte: 'alkalinity', value: 8.1, unit: 'dKH', bound: 'exact' })
+  entry(at(-5, 9), 'reading', { vesselId: 'fernwater', analyte: 'nitrate', value: 15, unit: 'mg/L', bound: 'exact' })
+  entry(at(-1, 9.2), 'reading', {
+    vesselId: 'longshore',
+    analyte: 'temperature',
+    value: 25.4,
+    unit: '°C',
+    bound: 'exact',
+    instrumentId: 'thermometer',
+  })
+  for (let day = -11; day < 0; day++) {
+    entry(at(day, 19.6), 'done', {
+      vesselId: 'longshore',
+      courseId: 'fallow-longshore',
+      what: 'Fed the empty display',
+      step: `fallow-longshore/feed-filter/${day + 12}`,
+    })
+  }
+  return recordOf(
+    { ...defaultSettings(zone, locale), safetyReadAt: instantOf(at(-90, 9)) },
+    documents,
+    entries.sort(compareEntries),
+  )
+}

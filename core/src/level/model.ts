@@ -1,0 +1,78 @@
+// What the posterior needs to know about one agent in one vessel: priors, events with their errors, readings.
+
+/** Prior of a positive unknown: median and standard deviation of its natural log. */
+export interface LogPrior {
+  readonly median: number
+  readonly sdLn: number
+}
+
+export type UncertainEvent =
+  | {
+      readonly kind: 'dose'
+      readonly tH: number
+      readonly massMg: number
+      /** sd as a share of the mass: 3 % or half a syringe step, whichever is larger. */
+      readonly sdShare: number
+      readonly id?: string
+    }
+  | {
+      readonly kind: 'change'
+      readonly tH: number
+      readonly fraction: number
+      /** sd as a share of the fraction: 5 %. */
+      readonly sdShare: number
+      readonly replacementMgPerL: number
+      readonly id?: string
+    }
+  | { readonly kind: 'topoff'; readonly tH: number; readonly mgPerL: number; readonly id?: string }
+
+export interface LevelReading {
+  readonly tH: number
+  readonly mgPerL: number
+  /** `below`: the kit only said "less than"; `above`: over its range. */
+  readonly bound: 'exact' | 'below' | 'above'
+  /** Index into `instruments`. */
+  readonly instrument: number
+  /** Half the kit's step, mg/L. */
+  readonly halfStepMgPerL: number
+  /** Relative error of the kit, share of the level. */
+  readonly relativeError: number
+  readonly id?: string
+}
+
+export interface MediaInterval {
+  readonly fromH: number
+  readonly toH: number
+  /** Median removal rate, 1/h, and how uncertain it is (sd as a share). */
+  readonly perHour: number
+  readonly sdShare: number
+}
+
+export interface LevelModel {
+  /** Effective volume, L. */
+  readonly volume: LogPrior
+  /** Loss rate, 1/h. sdLn 0 fixes it. */
+  readonly loss: LogPrior
+  /** Share bound by binding media in the vessel, mean and sd; absent means none. */
+  readonly binding?: { readonly mean: number; readonly sd: number }
+  readonly initial: { readonly mgPerL: number; readonly sdMgPerL: number }
+  readonly evaporationLPerH: number
+  readonly media: readonly MediaInterval[]
+  readonly events: readonly UncertainEvent[]
+  readonly readings: readonly LevelReading[]
+  /** sd of each instrument's multiplicative bias: 0.04 unless checked against a standard. */
+  readonly instrumentBiasSd: readonly number[]
+}
+
+/** Defaults of the model. @source design/definitions "Level" */
+export const DOSE_SD_SHARE = 0.03
+export const CHANGE_SD_SHARE = 0.05
+export const INSTRUMENT_BIAS_SD = 0.04
+/** Bias left after a check against a standard. EST. */
+export const CHECKED_BIAS_SD = 0.015
+
+/** Log prior from a range that is read as ±2 sd, e.g. a half-life of 20 to 40 days. */
+export function logPriorFromRange(low: number, high: number): LogPrior {
+  if (!(low > 0 && high >= low)) throw new RangeError('logPriorFromRange: needs 0 < low <= high')
+  return { median: Math.sqrt(low * high), sdLn: Math.log(high / low) / 4 }
+}

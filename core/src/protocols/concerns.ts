@@ -1,0 +1,150 @@
+// What the record is uneasy about: nothing to be done at once, but nothing to be silent about either.
+import type { CourseEstimate } from '../level/estimate.ts'
+import { vesselVolume } from '../level/fromRecord.ts'
+import { residentsIn } from '../record/account.ts'
+import type { Entry, KeeperRecord } from '../record/types.ts'
+import { instantMs } from '../time/time.ts'
+import { formatDuration } from '../units/format.ts'
+import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
+import type { CoursePlan } from './plan.ts'
+
+export interface Concern {
+  readonly id: string
+  readonly vesselId: string
+  readonly courseId?: string
+  /** The uneasy fact, as the start of a sentence, and the rest of it. */
+  readonly title: string
+  readonly detail: string
+  readonly tone: 'danger' | 'caution' | 'plain'
+  readonly action?: 'test' | 'confirm-volume' | 'see-course' | 'see-vessel'
+}
+
+/** Concerns of all plans, gravest first. Pure over record, plans, estimates and time. */
+export function concernsOf(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  plans: readonly CoursePlan[],
+  estimates: ReadonlyMap<string, CourseEstimate>,
+  nowMs: number,
+): Concern[] {
+  const found: Concern[] = []
+  const quiet: { vesselId: string; words: string }[] = []
+  for (const plan of plans) {
+    const estimate = estimates.get(plan.courseId)
+    const vessel = record.vessels.get(plan.vesselId)
+    const name = vessel?.body.name ?? 'A vessel'
+    const about = { vesselId: plan.vesselId, courseId: plan.courseId }
+    for (const abort of plan.progress.aborts) {
+      found.push({
+        ...about,
+        id: `abort-${abort.id}`,
+        title: `Stop the course in ${name}.`,
+        detail: `${abort.sentence} ${abort.action}`,
+        tone: 'danger',
+        action: 'see-course',
+      })
+    }
+    if (!estimate || !plan.band) continue
+    if (estimate.now.pHardMax > 0.02) {
+      found.push({
+        ...about,
+        id: 'hard-max',
+        title: `${name} may be over the hard maximum.`,
+        detail: `Chance ${Math.round(100 * estimate.now.pHardMax)} %. Test now; over ${plan.band.hardMaxMgPerL} mg/L change water to target.`,
+        tone: 'danger',
+        action: 'test',
+      })
+    }
+    const { clock } = estimate
+    const earning = clock?.intervals.at(-1)
+    if (clock && earning?.state === 'refused' && clock.startedAtH !== null) {
+      const hours = earning.toH - earning.fromH
+      const why = {
+        below: 'the level is likely below the band',
+        uncertain: 'the level is not sure enough',
+        'no-test': 'the last test is too long ago',
+        above: 'the level is above the band',
+        'not-started': 'no reading has proven the level yet',
+      }[earning.reason ?? 'uncertain']
+      found.push({
+        ...about,
+        id: 'refusing',
+        title: `${name} earns no hours`,
+        detail: `since ${formatDuration(hours)}: ${why}.`,
+        tone: 'caution',
+        action: earning.reason === 'below' ? 'see-course' : 'test',
+      })
+    }
+    const doubted = estimate.readings.filter(({ trust }) => trust < 0.5).at(-1)
+    if (doubted?.id !== undefined) {
+      const entry = record.entries.find(({ id }) => id === doubted.id)
+      if (entry?.kind === 'reading') {
+        found.push({
+          ...about,
+          id: `doubt-${doubted.id}`,
+          title: `A reading in ${name} fits nothing else.`,
+          detail: `${entry.value} ${entry.unit}, where about ${doubted.expectedMgPerL.toFixed(2)} was expected. It hardly counts until another one agrees.`,
+          tone: 'caution',
+          action: 'test',
+        })
+      }
+    }
+    const geometry = vessel ? vesselVolume(vessel) : null
+    if (geometry && estimate.readings.length >= 2) {
+      const apart = estimate.volume.meanL / geometry.litres - 1
+      if (Math.abs(apart) > VOLUME_DISAGREEMENT) {
+        found.push({
+          ...about,
+          id: 'volume',
+          title: `${name} holds ${apart < 0 ? 'less' : 'more'} water than its measures say.`,
+          detail: `Measures: ${geometry.litres.toFixed(0)} L. Doses and readings: ${estimate.volume.meanL.toFixed(0)} ± ${estimate.volume.sdL.toFixed(0)} L. Measure again, or check the bottle's strength.`,
+          tone: 'caution',
+          action: 'see-vessel',
+        })
+      }
+    }
+    if (estimate.difference && Math.abs(estimate.difference.creditedH) >= 1) {
+      found.push({
+        ...about,
+        id: 'difference',
+        title: 'Why the count changed:',
+        detail: `${estimate.difference.message} ${name}.`,
+        tone: 'plain',
+        action: 'see-course',
+      })
+    }
+  }
+  for (const vessel of record.vessels.values()) {
+    if (vessel.body.archivedAt !== undefined) continue
+    if (vessel.body.volumeConfirmedAt === undefined) {
+      found.push({
+        id: `volume-${vessel.id}`,
+        vesselId: vessel.id,
+        title: `The volume of ${vessel.body.name} was never confirmed.`,
+        detail: 'Every dose is blocked until you have looked at it once.',
+        tone: 'caution',
+        action: 'confirm-volume',
+      })
+    }
+    // A vessel with animals in which nothing has been looked at for long.
+    if (residentsIn(record, active, vessel.id, nowMs).length > 0) {
+      const last = active.findLast((entry) => 'vesselId' in entry && entry.vesselId === vessel.id)
+      const days = last ? (nowMs - instantMs(last.at)) / 86_400_000 : null
+      if (days !== null && days > 4)
+        quiet.push({ vesselId: vessel.id, words: `${vessel.body.name} (${formatDuration(days * 24)})` })
+    }
+  }
+  if (quiet.length > 0) {
+    const list = quiet.map(({ words }) => words)
+    found.push({
+      id: 'quiet',
+      vesselId: quiet[0]!.vesselId,
+      title: 'Nothing has been noted',
+      detail: `in ${list.length > 1 ? `${list.slice(0, -1).join(', ')} and ${list.at(-1)}` : list[0]}. A look and one reading would do.`,
+      tone: 'plain',
+      action: 'see-vessel',
+    })
+  }
+  const order = { danger: 0, caution: 1, plain: 2 }
+  return found.sort((a, b) => order[a.tone] - order[b.tone])
+}

@@ -1,0 +1,679 @@
+// The plan: a pure function of the record, the estimates and the time. Late, early, missed, repeated, corrected —
+// all of it is just a different record.
+import type { CourseEstimate } from '../level/estimate.ts'
+import type { Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
+import { activeContent } from '../dosing/strength.ts'
+import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import type { Working } from '../working.ts'
+import { courseBand, type CourseBand } from './courseInputs.ts'
+import {
+  courseContext,
+  courseProgress,
+  entriesBetween,
+  rampLevelsOf,
+  roleReadings,
+  valueFor,
+  type CourseContext,
+  type CourseProgress,
+} from './progress.ts'
+
+/** `waiting`: something else must come first. `due`: do it now. `late`: past its tolerance. `ahead`: later. */
+export type StepState = 'done' | 'skipped' | 'due' | 'late' | 'ahead' | 'waiting'
+
+export interface StepDose {
+  readonly productId: string
+  readonly amount: number
+  readonly unit: 'mL' | 'g' | 'drop' | 'tablet'
+  readonly measureStep: number
+  readonly fromMgPerL: number
+  readonly toMgPerL: number
+  readonly volumeL: number
+  readonly volumeSdL: number
+  readonly strengthMg: number
+  /** Chance of staying at or above the floor until the next test, where the dose is chosen by it. */
+  readonly holdsChance: number | null
+  readonly working: Working
+}
+
+export interface Step {
+  /** course/rule/occurrence */
+  readonly key: string
+  readonly courseId: string
+  readonly vesselId: string
+  readonly ruleId: string
+  readonly kind: Rule['kind']
+  readonly title: string
+  /** One sentence: what to do, or why it waits. */
+  readonly detail: string
+  readonly why?: string
+  readonly state: StepState
+  readonly dueMs: number
+  /** From when it may be done and until when it is not late. */
+  readonly fromMs: number
+  readonly untilMs: number
+  readonly doneMs?: number
+  readonly entryId?: string
+  readonly dose?: StepDose
+  readonly change?: { readonly fraction: number; readonly litres: number; readonly makeUp?: StepDose }
+  readonly test?: { readonly analyte: string; readonly instrumentId?: string; readonly role: string }
+  readonly gate?: string
+  readonly equipment?: { readonly item: string; readonly on: boolean }
+  readonly minutes?: number
+}
+
+export interface CoursePlan {
+  readonly courseId: string
+  readonly vesselId: string
+  readonly title: string
+  readonly progress: CourseProgress
+  readonly band: CourseBand | null
+  readonly steps: readonly Step[]
+  /** Day of the course, the first being 0, and the fewest days it takes in all. */
+  readonly day: number
+  readonly leastDays: number
+}
+
+export interface PlanOptions {
+  readonly record: KeeperRecord
+  readonly active: readonly Entry[]
+  readonly estimates: ReadonlyMap<string, CourseEstimate>
+  readonly nowMs: number
+  /** How far ahead steps are laid out, days. */
+  readonly aheadDays?: number
+}
+
+/** Courses that run at this instant. */
+export const runningCourses = (record: KeeperRecord, nowMs: number): CourseDocument[] =>
+  [...record.courses.values()].filter(
+    ({ body }) => instantMs(body.startedAt) <= nowMs && (body.endedAt === undefined || instantMs(body.endedAt) > nowMs),
+  )
+
+/** Plans of all running courses. Deterministic: the same record, estimates and time give the same steps. */
+export function plan(options: PlanOptions): CoursePlan[] {
+  return runningCourses(options.record, options.nowMs).map((course) => planCourse(course, options))
+}
+
+/** Plan of one course. */
+export function planCourse(course: CourseDocument, options: PlanOptions): CoursePlan {
+  const { record, active, nowMs } = options
+  const estimate = options.estimates.get(course.id) ?? null
+  const context = courseContext(record, active, course, nowMs, estimate?.clock ?? null)
+  const progress = courseProgress(context)
+  const band = courseBand(context)
+  const builder: Builder = {
+    context,
+    progress,
+    band,
+    estimate,
+    aheadMs: nowMs + (options.aheadDays ?? 7) * 24 * MS_PER_HOUR,
+  }
+  const steps: Step[] = []
+  progress.phases.forEach(({ phase, enteredMs, exitedMs }) => {
+    if (enteredMs === null) return
+    for (const rule of phase.rules) steps.push(...stepsOf(rule, builder, enteredMs, exitedMs))
+  })
+  steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
+  return {
+    courseId: course.id,
+    vesselId: course.body.vesselId,
+    title: context.protocol.title,
+    progress,
+    band,
+    steps,
+    day: daysBetween(context.startMs, nowMs, context.zone),
+    leastDays: leastDays(context.protocol),
+  }
+}
+
+/** Fewest days a protocol takes: its phases' usual days. */
+export const leastDays = (protocol: Protocol): number =>
+  Math.round(protocol.phases.reduce((sum, { typicalDays }) => sum + typicalDays, 0))
+
+interface Builder {
+  readonly context: CourseContext
+  readonly progress: CourseProgress
+  readonly band: CourseBand | null
+  readonly estimate: CourseEstimate | null
+  readonly aheadMs: number
+}
+
+function stepsOf(rule: Rule, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  switch (rule.kind) {
+    case 'gate':
+      return gateSteps(rule, builder, phaseMs, exitMs)
+    case 'ramp':
+      return rampSteps(rule, builder, phaseMs, exitMs)
+    case 'hold':
+      return holdSteps(rule, builder, phaseMs, exitMs)
+    case 'test':
+      return testSteps(rule, builder, phaseMs, exitMs)
+    case 'change':
+      return changeSteps(rule, builder, phaseMs, exitMs)
+    case 'equipment':
+      return equipmentSteps(rule, builder, phaseMs, exitMs)
+    case 'observe':
+    case 'feed':
+    case 'task':
+      return dailySteps(rule, builder, phaseMs, exitMs)
+  }
+}
+
+type Made = Partial<Step> & Pick<Step, 'detail' | 'dueMs'>
+
+function make(rule: Rule, builder: Builder, occurrence: number, made: Made, toleranceH = 2): Step {
+  const { context } = builder
+  const { nowMs } = context
+  const key = `${context.course.id}/${rule.id}/${occurrence}`
+  const untilMs = made.untilMs ?? made.dueMs + toleranceH * MS_PER_HOUR
+  const fromMs = made.fromMs ?? made.dueMs
+  const skipped = context.skips.get(key)
+  const state: StepState =
+    made.state ?? (skipped ? 'skipped' : nowMs > untilMs ? 'late' : nowMs >= fromMs ? 'due' : 'ahead')
+  return {
+    key,
+    courseId: context.course.id,
+    vesselId: context.course.body.vesselId,
+    ruleId: rule.id,
+    kind: rule.kind,
+    title: rule.title,
+    ...(rule.why === undefined ? {} : { why: rule.why }),
+    ...made,
+    fromMs,
+    untilMs,
+    state: skipped && made.state === undefined ? 'skipped' : state,
+    ...(skipped && made.entryId === undefined ? { entryId: skipped.id } : {}),
+  }
+}
+
+function gateSteps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const answer = builder.context.entries.findLast(
+    (entry) => entry.kind === 'gate' && entry.gate === rule.id && entry.courseId === builder.context.course.id,
+  )
+  const passed = answer?.kind === 'gate' && answer.passed
+  if (exitMs !== null && !passed) return []
+  return [
+    make(rule, builder, 0, {
+      detail: rule.question,
+      dueMs: phaseMs,
+      untilMs: phaseMs + 24 * MS_PER_HOUR,
+      gate: rule.id,
+      ...(passed ? { state: 'done' as const, doneMs: entryMs(answer), entryId: answer.id } : {}),
+    }),
+  ]
+}
+
+/** Doses of a role's bottle inside a stretch. */
+const roleDoses = ({ context }: Builder, role: string, fromMs: number, toMs: number) =>
+  context.entries.filter(
+    (entry) =>
+      entry.kind === 'dose' &&
+      entry.productId === context.course.body.products[role] &&
+      entryMs(entry) >= fromMs &&
+      entryMs(entry) <= toMs,
+  )
+
+function doneDoses(rule: RuleOf<'ramp' | 'hold'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  return roleDoses(builder, rule.role, phaseMs, exitMs ?? builder.context.nowMs).map((entry, i) => {
+    const amount = entry.kind === 'dose' ? `${entry.amount} ${entry.unit}` : ''
+    return make(rule, builder, i, {
+      title: `${rule.title}: ${amount}`,
+      detail: 'Done.',
+      dueMs: entryMs(entry),
+      state: 'done',
+      doneMs: entryMs(entry),
+      entryId: entry.id,
+    })
+  })
+}
+
+function rampSteps(rule: RuleOf<'ramp'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context, progress, estimate } = builder
+  const done = doneDoses(rule, builder, phaseMs, exitMs)
+  const { ramp } = progress
+  if (exitMs !== null || !ramp) return done
+  const levels = rampLevelsOf(context, rule.role)
+  const level = levels[ramp.confirmed]
+  if (level === undefined) return done
+  const spacingMs = (context.variant.spacingHours ?? rule.spacingHours) * MS_PER_HOUR
+  const testAfterMs = (context.variant.testAfterHours ?? rule.testAfterHours ?? 0) * MS_PER_HOUR
+  const repeat = ramp.lastDoseMs !== null && !ramp.awaitingReading && (ramp.confirmedAtMs.at(-1) ?? 0) < ramp.lastDoseMs
+  const baseMs =
+    ramp.lastDoseMs === null ? phaseMs : repeat ? (ramp.lastReadingMs ?? phaseMs) : ramp.lastDoseMs + spacingMs
+  const steps: Step[] = []
+  const occurrence = done.length
+  const lastMeal = context.entries.findLast((entry) => entry.kind === 'meal' && entry.took === 'took')
+  const mealGateMs = (rule.mealGateHours ?? 0) * MS_PER_HOUR
+  // The first step may go into water where the fish have not fed since arrival; every later one needs a meal.
+  const hungry =
+    mealGateMs > 0 &&
+    ramp.lastDoseMs !== null &&
+    (lastMeal === undefined || context.nowMs - entryMs(lastMeal) > mealGateMs)
+  const title = `Raise ${roleWord(context, rule.role)} to ${level} mg/L, step ${ramp.confirmed + 1} of ${levels.length}`
+  if (ramp.awaitingReading) {
+    const testMs = ramp.lastDoseMs! + Math.max(testAfterMs, MS_PER_HOUR / 2)
+    steps.push(
+      make(rule, builder, occurrence, {
+        title,
+        detail: `Waits for a reading after the last dose. A reading of ${level} mg/L within the kit's error opens the next step.`,
+        dueMs: Math.max(baseMs, testMs),
+        state: 'waiting',
+      }),
+    )
+  } else {
+    const dose = builder.band ? doseOf(builder, rule.role, level, estimate) : null
+    const blocked = hungry && context.nowMs >= baseMs
+    steps.push(
+      make(rule, builder, occurrence, {
+        title,
+        detail: blocked
+          ? 'Waits for a meal: a fish must eat before each step. Log a meal that was taken.'
+          : dose
+            ? `From ${fixed(dose.fromMgPerL)} to ${fixed(dose.toMgPerL)} mg/L in ${Math.round(dose.volumeL)} L.`
+            : 'The amount is being worked out.',
+        dueMs: baseMs,
+        untilMs: baseMs + 4 * MS_PER_HOUR,
+        // A step that waits carries no amount: there is nothing to pour yet.
+        ...(dose && !blocked ? { dose } : {}),
+        ...(blocked ? { state: 'waiting' as const } : {}),
+      }),
+    )
+  }
+  const lastDue = steps.at(-1)!.dueMs
+  levels.slice(ramp.confirmed + 1).forEach((later, i) => {
+    const dueMs = Math.max(lastDue, context.nowMs) + (i + 1) * spacingMs
+    if (dueMs <= builder.aheadMs) {
+      steps.push(
+        make(rule, builder, occurrence + 1 + i, {
+          title: `Raise to ${later} mg/L, step ${ramp.confirmed + 2 + i} of ${levels.length}`,
+          detail: 'The amount follows from the reading before it.',
+          dueMs,
+          state: 'ahead',
+        }),
+      )
+    }
+  })
+  return [...done, ...steps]
+}
+
+const fixed = (value: number): string => value.toFixed(value < 1 ? 3 : 2)
+const roleWord = ({ protocol }: CourseContext, role: string): string =>
+  (protocol.productRoles.find(({ id }) => id === role)?.label ?? role).replace(/ bottle$/, '').toLowerCase()
+
+/** The dose that the estimate wished, as a step carries it; null while there is no estimate. */
+function doseOf(builder: Builder, role: string, aimMgPerL: number, estimate: CourseEstimate | null): StepDose | null {
+  const result = estimate?.dose
+  if (!result?.ok || result.value.amount <= 0) return null
+  const { context } = builder
+  const productId = context.course.body.products[role]
+  const product = productId === undefined ? undefined : context.record.products.get(productId)
+  const content = product ? activeContent(product.body.strength) : null
+  if (!productId || !content?.ok) return null
+  const { amount, levelBefore, levelAfter, massMg, floorChance, step } = result.value
+  const { volume } = estimate!
+  return {
+    productId,
+    amount,
+    unit: content.value.per,
+    measureStep: step,
+    fromMgPerL: levelBefore,
+    toMgPerL: levelAfter,
+    volumeL: volume.meanL,
+    volumeSdL: volume.sdL,
+    strengthMg: content.value.mg,
+    holdsChance:
+      builder.progress.ramp && builder.progress.ramp.confirmed < builder.progress.ramp.levels.length
+        ? null
+        : floorChance,
+    working: {
+      title: 'Dose',
+      formula: '(aim − level now) × effective volume ÷ strength, rounded to the syringe',
+      inputs: [
+        { label: 'aim', value: aimMgPerL, unit: 'mg/L', from: 'protocol and bottle' },
+        {
+          label: 'level now (middle)',
+          value: levelBefore,
+          unit: 'mg/L',
+          sd: (estimate!.now.p90 - estimate!.now.p10) / 2.563,
+          from: 'posterior over all doses, changes and readings',
+        },
+        {
+          label: 'effective volume',
+          value: volume.meanL,
+          unit: 'L',
+          sd: volume.sdL,
+          from: 'geometry corrected by readings',
+        },
+        { label: 'strength', value: content.value.mg, unit: `mg per ${content.value.per}`, from: product!.body.name },
+        { label: 'mass', value: massMg, unit: 'mg' },
+        { label: 'graduation', value: step, unit: content.value.per },
+      ],
+      parts: [content.value.working],
+      result: { label: 'amount', value: amount, unit: content.value.per },
+      notes: [`Checked backwards: ${amount} ${content.value.per} leads to ${fixed(levelAfter)} mg/L.`],
+      source: 'Mass balance; chance constraint where a level is held',
+    },
+  }
+}
+
+function holdSteps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context, estimate, band } = builder
+  const done = doneDoses(rule, builder, phaseMs, exitMs)
+  if (exitMs !== null || !estimate || !band) return done
+  const { dose } = estimate
+  if (!dose) return done
+  if (!dose.ok) {
+    return [
+      ...done,
+      make(rule, builder, done.length, {
+        title: 'No dose fits now',
+        detail: dose.error.message,
+        dueMs: context.nowMs,
+        state: 'waiting',
+      }),
+    ]
+  }
+  if (dose.value.amount > 0) {
+    const step = doseOf(builder, rule.role, band.targetMgPerL, estimate)
+    if (!step) return done
+    return [
+      ...done,
+      make(
+        rule,
+        builder,
+        done.length,
+        {
+          title: rule.title,
+          detail: `From ${fixed(step.fromMgPerL)} to ${fixed(step.toMgPerL)} mg/L in ${Math.round(step.volumeL)} L; ${Math.round(100 * dose.value.floorChance)} % chance to stay above ${band.floorMgPerL} until the next test.`,
+          dueMs: lowSinceMs(builder) ?? context.nowMs,
+          fromMs: context.startMs,
+          dose: step,
+        },
+        2,
+      ),
+    ]
+  }
+  // Nothing now: the dose falls due when the lower edge of the band reaches the floor.
+  const { series } = estimate
+  const at = series.timesH.findIndex(
+    (t, i) => context.startMs + t * MS_PER_HOUR > context.nowMs && series.p10[i]! < band.floorMgPerL,
+  )
+  if (at < 0) return done
+  const dueMs = context.startMs + series.timesH[at]! * MS_PER_HOUR
+  if (dueMs > builder.aheadMs) return done
+  return [
+    ...done,
+    make(rule, builder, done.length, {
+      title: rule.title,
+      detail: `The lower edge of the level reaches ${band.floorMgPerL} mg/L then, unless a reading says otherwise.`,
+      dueMs,
+      state: 'ahead',
+    }),
+  ]
+}
+
+/** Since when the level has not been surely above the floor: what makes a top-up late. */
+function lowSinceMs({ context, estimate }: Builder): number | null {
+  if (!estimate) return null
+  const { timesH, pFloor } = estimate.series
+  const nowH = (context.nowMs - context.startMs) / MS_PER_HOUR
+  let since: number | null = null
+  for (let i = 0; i < timesH.length && timesH[i]! <= nowH; i++) {
+    if (pFloor[i]! >= 0.9) since = null
+    else since ??= timesH[i]!
+  }
+  return since === null ? null : context.startMs + since * MS_PER_HOUR
+}
+
+function testSteps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context, estimate } = builder
+  const role = context.protocol.instrumentRoles.find(({ id }) => id === rule.role)
+  if (!role) return []
+  const endMs = exitMs ?? context.nowMs
+  const readings = roleReadings(context, rule.role, phaseMs).filter((entry) => entryMs(entry) <= endMs)
+  const test = {
+    analyte: role.analyte,
+    role: rule.role,
+    ...(context.course.body.instruments[rule.role] === undefined
+      ? {}
+      : { instrumentId: context.course.body.instruments[rule.role]! }),
+  }
+  const done = readings.map((entry, i) =>
+    make(rule, builder, i, {
+      detail: `Read ${entry.bound === 'below' ? '<' : entry.bound === 'above' ? '>' : ''}${Number(entry.value.toPrecision(4))} ${entry.unit}.`,
+      dueMs: entryMs(entry),
+      state: 'done',
+      doneMs: entryMs(entry),
+      entryId: entry.id,
+      test,
+    }),
+  )
+  if (exitMs !== null) return done
+  const prefix = `${context.course.id}/${rule.id}/`
+  const skips = [...context.skips.values()].filter((entry) => entry.step!.startsWith(prefix))
+  const before = roleReadings(context, rule.role, context.startMs).at(-1)
+  const lastMs = Math.max(before ? entryMs(before) : 0, ...skips.map((entry) => entryMs(entry)))
+  const firstMs = phaseMs + (rule.firstAfterHours ?? 0) * MS_PER_HOUR
+  const everyAt = (ms: number) =>
+    (rule.denseDays !== undefined && ms - phaseMs < rule.denseDays * 24 * MS_PER_HOUR
+      ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context))
+      : valueFor(rule.everyHours, context)) * MS_PER_HOUR
+  let dueMs = lastMs > 0 ? Math.max(firstMs, lastMs + everyAt(lastMs)) : firstMs
+  const ramp = builder.progress.ramp
+  const dosing = role.readsFormOf !== undefined
+  const occurrence = done.length + skips.length
+  let detail = `Due ${Math.round(everyAt(dueMs) / MS_PER_HOUR)} h after the last one.`
+  // A ramp's reading is asked for as soon as the dose has mixed.
+  if (dosing && ramp && ramp.confirmed < ramp.levels.length) {
+    if (ramp.lastDoseMs === null) return done
+    if (ramp.awaitingReading) {
+      const after = context.variant.testAfterHours
+      const spacing = context.variant.spacingHours ?? 24
+      dueMs = ramp.lastDoseMs + (after ?? Math.max(1, spacing - 4)) * MS_PER_HOUR
+      detail = `Confirms ${ramp.levels[ramp.confirmed]} mg/L and opens the next step.`
+    }
+  } else if (dosing && estimate?.test && estimate.test.savesH >= 1) {
+    const soonerMs = context.nowMs + Math.max(0, estimate.test.best.atH - offsetOf(estimate, context)) * MS_PER_HOUR
+    if (soonerMs < dueMs - 2 * MS_PER_HOUR) dueMs = soonerMs
+    detail = `Would settle about ${Math.round(estimate.test.savesH)} h of the clock.`
+  }
+  const steps = [make(rule, builder, occurrence, { detail, dueMs, test }, rule.toleranceHours ?? 2)]
+  let next = Math.max(dueMs, context.nowMs)
+  for (let i = 1; i < 20; i++) {
+    next += everyAt(next)
+    if (next > builder.aheadMs) break
+    steps.push(make(rule, builder, occurrence + i, { detail: '', dueMs: next, state: 'ahead', test }))
+  }
+  return [...done, ...steps]
+}
+
+/** Test choices count from the posterior's last event; this is how long ago that was. */
+const offsetOf = (estimate: CourseEstimate, _context: CourseContext): number => estimate.test!.choices[0]?.atH ?? 0
+
+function changeSteps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context, estimate } = builder
+  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const volume = vessel ? vesselVolume(vessel) : null
+  const endMs = exitMs ?? context.nowMs
+  const changes = context.entries.filter(
+    (entry) => entry.kind === 'change' && entryMs(entry) >= phaseMs && entryMs(entry) <= endMs,
+  )
+  const done = changes.map((entry, i) => {
+    const share = entry.kind === 'change' && volume ? changedShare(entry, volume.litres) : 0
+    return make(rule, builder, i, {
+      title: `${Math.round(100 * share)} % changed`,
+      detail: 'Done.',
+      dueMs: entryMs(entry),
+      state: 'done',
+      doneMs: entryMs(entry),
+      entryId: entry.id,
+    })
+  })
+  if (exitMs !== null || (rule.times !== undefined && done.length >= rule.times)) return done
+  const { zone } = context
+  const litres = rule.fraction * (volume?.litres ?? 0)
+  const everyDays = rule.everyDays ?? 1
+  const lastMs = changes.length > 0 ? entryMs(changes.at(-1)!) : null
+  const dayFrom = (ms: number, days: number) =>
+    atHourOfDay(addDays(dayOf(ms, zone), days), context.course.body.dailyHour, zone)
+  const firstMs = rule.times !== undefined && lastMs === null ? phaseMs : dayFrom(lastMs ?? phaseMs, everyDays)
+  const steps: Step[] = []
+  for (let i = 0; i < (rule.times === undefined ? 6 : rule.times - done.length); i++) {
+    const dueMs = i === 0 ? firstMs : dayFrom(Math.max(firstMs, context.nowMs), i * everyDays)
+    if (i > 0 && dueMs > builder.aheadMs) break
+    if (dueMs > builder.aheadMs) break
+    const makeUp = rule.makeUp && estimate && builder.band ? makeUpDose(builder, litres) : null
+    steps.push(
+      make(
+        rule,
+        builder,
+        done.length + i,
+        {
+          detail: `${litres.toFixed(0)} L, matched water${makeUp ? `; ${makeUp.amount} ${makeUp.unit} into the new water first` : rule.makeUp ? ', dosed to the level before it goes in' : ', undosed'}.`,
+          dueMs,
+          change: { fraction: rule.fraction, litres, ...(makeUp ? { makeUp } : {}) },
+          ...(i > 0 ? { state: 'ahead' as const } : {}),
+        },
+        12,
+      ),
+    )
+  }
+  return [...done, ...steps]
+}
+
+/** Amount that holds the level through a change: changed litres × aim ÷ strength, never above the band. */
+function makeUpDose(builder: Builder, litres: number): StepDose | null {
+  const { context, estimate, band } = builder
+  const role = context.protocol.productRoles[0]?.id ?? ''
+  const productId = context.course.body.products[role]
+  const product = productId === undefined ? undefined : context.record.products.get(productId)
+  const content = product ? activeContent(product.body.strength) : null
+  if (!productId || !content?.ok || !estimate || !band) return null
+  const aim = Math.min(band.targetMgPerL, band.ceilingMgPerL)
+  const massMg = litres * aim
+  const measures = context.record.settings.syringesMl
+  const rough = massMg / content.value.mg
+  const step =
+    content.value.per === 'mL'
+      ? (
+          [...measures].sort((a, b) => a.capacity - b.capacity).find(({ capacity }) => rough <= capacity) ?? {
+            step: 0.2,
+          }
+        ).step
+      : 0.01
+  const amount = Number((Math.round(rough / step) * step).toPrecision(12))
+  return {
+    productId,
+    amount,
+    unit: content.value.per,
+    measureStep: step,
+    fromMgPerL: 0,
+    toMgPerL: (amount * content.value.mg) / litres,
+    volumeL: litres,
+    volumeSdL: 0,
+    strengthMg: content.value.mg,
+    holdsChance: null,
+    working: {
+      title: 'Make-up for a water change',
+      formula: 'changed water × aim ÷ strength, into the new water before it goes in',
+      inputs: [
+        { label: 'new water', value: litres, unit: 'L' },
+        { label: 'aim', value: aim, unit: 'mg/L' },
+        { label: 'strength', value: content.value.mg, unit: `mg per ${content.value.per}` },
+        { label: 'mass', value: massMg, unit: 'mg' },
+      ],
+      result: { label: 'amount', value: amount, unit: content.value.per },
+      source: 'Handbook 31 calc-change',
+    },
+  }
+}
+
+function equipmentSteps(rule: RuleOf<'equipment'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const last = builder.context.entries.findLast((entry) => entry.kind === 'equipment' && entry.item === rule.item)
+  const isSo = last?.kind === 'equipment' ? last.on === rule.on : !rule.on
+  if (isSo) {
+    if (!last || last.kind !== 'equipment') return []
+    const ms = entryMs(last)
+    return [
+      make(rule, builder, 0, {
+        detail: 'Done.',
+        dueMs: Math.max(phaseMs, ms),
+        state: 'done',
+        doneMs: ms,
+        entryId: last.id,
+      }),
+    ]
+  }
+  if (exitMs !== null) return []
+  return [
+    make(
+      rule,
+      builder,
+      0,
+      {
+        detail: rule.on ? 'Put it in and log it.' : 'Take it out and log it.',
+        dueMs: phaseMs,
+        equipment: { item: rule.item, on: rule.on },
+      },
+      12,
+    ),
+  ]
+}
+
+const DAILY_WORDS = { observe: 'Spread over the day.', feed: '', task: '' } as const
+
+function dailySteps(
+  rule: RuleOf<'observe' | 'feed' | 'task'>,
+  builder: Builder,
+  phaseMs: number,
+  exitMs: number | null,
+): Step[] {
+  const { context } = builder
+  const { zone, nowMs } = context
+  const everyDays = rule.kind === 'task' ? (rule.everyDays ?? 0) : 1
+  const steps: Step[] = []
+  const endMs = Math.min(exitMs ?? builder.aheadMs, builder.aheadMs)
+  const firstDay = dayOf(phaseMs, zone)
+  // Only the last three days and what is ahead: older days are history on the ledger, not steps.
+  const skipDays = Math.max(0, daysBetween(phaseMs, nowMs, zone) - 3)
+  const first = everyDays > 0 ? Math.ceil(skipDays / everyDays) : 0
+  for (let i = first; i < first + 30; i++) {
+    const day = addDays(firstDay, i * everyDays)
+    const dueMs =
+      rule.kind === 'task' && everyDays === 0
+        ? phaseMs + (rule.atHours ?? 0) * MS_PER_HOUR
+        : atHourOfDay(day, context.course.body.dailyHour, zone)
+    if (dueMs > endMs) break
+    const dayStart = atHourOfDay(day, 0, zone)
+    const dayEnd = atHourOfDay(addDays(day, Math.max(1, everyDays)), 0, zone)
+    if (dayEnd <= phaseMs) continue
+    const key = `${context.course.id}/${rule.id}/${i}`
+    const done =
+      context.byStep.get(key) ??
+      (rule.kind === 'feed'
+        ? entriesBetween(context, dayStart, dayEnd).find((entry) => entry.kind === 'meal')
+        : undefined)
+    const today = nowMs >= dayStart && nowMs < dayEnd
+    steps.push(
+      make(rule, builder, i, {
+        detail: rule.kind === 'observe' ? `${DAILY_WORDS.observe} Look at ${rule.look.join(', ')}.` : rule.text,
+        dueMs,
+        fromMs: dayStart,
+        untilMs: dayEnd,
+        ...(rule.kind === 'observe' ? { minutes: rule.minutes } : {}),
+        ...(done
+          ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id }
+          : today
+            ? {}
+            : nowMs >= dayEnd
+              ? { state: 'late' as const }
+              : { state: 'ahead' as const }),
+      }),
+    )
+    if (everyDays === 0) break
+  }
+  // A day that is over and was missed stays visible for one day, then it is history.
+  return steps.filter((step) => step.state !== 'late' || nowMs - step.untilMs < 24 * MS_PER_HOUR)
+}

@@ -1,0 +1,182 @@
+// The open file of everything: JSON with a schema version. Read as unknown, checked whole, then taken or refused.
+import { FORMAT, MAX_FILE_BYTES, SCHEMA_VERSION } from './format.ts'
+import type { Entry, RecordFile, RegisterDocument } from './types.ts'
+import { faultOfEntry, faultOfRecordFile, faultOfRegister, type Fault } from './validate.ts'
+
+/** One step of a migration: from version n to n + 1, pure. Every released version keeps its step and a kept file. */
+export type Migration = (file: Record<string, unknown>) => Record<string, unknown>
+/** Index 0 lifts version 1 to 2, and so on. Version 1 is the first, so there is nothing to lift yet. */
+export const MIGRATIONS: readonly Migration[] = []
+
+export interface FileProblem {
+  /** Where in the file, in words. */
+  readonly where: string
+  readonly message: string
+}
+export interface FileReport {
+  readonly ok: boolean
+  readonly problems: readonly FileProblem[]
+  readonly file: RecordFile | null
+  readonly counts: {
+    readonly vessels: number
+    readonly residents: number
+    readonly products: number
+    readonly courses: number
+    readonly entries: number
+  }
+}
+
+const nothing = { vessels: 0, residents: 0, products: 0, courses: 0, entries: 0 }
+const failed = (where: string, message: string): FileReport => ({
+  ok: false,
+  problems: [{ where, message }],
+  file: null,
+  counts: nothing,
+})
+
+/** Most problems listed: enough to mend a file, not enough to drown in. */
+const MOST_PROBLEMS = 50
+
+/**
+ * Reads a file's text without taking anything: a dry run. All-or-nothing: `file` is null unless every line is sound.
+ * Prototype keys are refused, unknown keys are refused, references must lead somewhere.
+ */
+export function readFile(
+  text: string,
+  migrations: readonly Migration[] = MIGRATIONS,
+  version: number = SCHEMA_VERSION,
+): FileReport {
+  if (text.length > MAX_FILE_BYTES)
+    return failed(
+      'file',
+      `The file is ${Math.round(text.length / 1048576)} MB; the largest we read is ${MAX_FILE_BYTES / 1048576} MB.`,
+    )
+  if (text.trim() === '') return failed('file', 'The file is empty.')
+  let raw: unknown
+  let hostile: string | null = null
+  try {
+    raw = JSON.parse(text, (key, value: unknown) => {
+      if (key === '__proto__' || key === 'constructor' || key === 'prototype') hostile = key
+      return value
+    })
+  } catch (cause) {
+    const tail = /[}\]]\s*$/.test(text) ? '' : ' It seems cut off at the end.'
+    return failed('file', `This is not a readable record file.${tail} (${(cause as Error).message.slice(0, 120)})`)
+  }
+  if (hostile !== null)
+    return failed('file', `The file holds the forbidden key "${String(hostile)}". It was not written by this program.`)
+  if (!raw || typeof raw !== 'object' || Array.isArray(raw))
+    return failed('file', 'This is JSON, but not a record file.')
+  let file = raw as Record<string, unknown>
+  if (file.format !== FORMAT)
+    return failed('format', 'This is JSON, but not a record file: it does not say so in its first line.')
+  const found = file.schemaVersion
+  if (typeof found !== 'number' || !Number.isInteger(found) || found < 1)
+    return failed('schemaVersion', 'The file does not say which version it is.')
+  if (found > version) {
+    return failed(
+      'schemaVersion',
+      `The file is version ${found}; this program reads up to version ${version}. Update the program first; nothing was changed.`,
+    )
+  }
+  for (let from = found; from < version; from++) {
+    const step = migrations[from - 1]
+    if (!step) return failed('schemaVersion', `Version ${from} has no way up to ${version}.`)
+    file = { ...step(file), schemaVersion: from + 1 }
+  }
+  if (faultOfRecordFile(file)) return { ...failed('file', ''), problems: schemaProblems(file) }
+  const sound = file as unknown as RecordFile
+  const problems = referenceProblems(sound)
+  const count = (register: RegisterDocument['register']) =>
+    sound.registers.filter((document) => document.register === register).length
+  return {
+    ok: problems.length === 0,
+    problems: problems.slice(0, MOST_PROBLEMS),
+    file: problems.length === 0 ? sound : null,
+    counts: {
+      vessels: count('vessel'),
+      residents: count('resident'),
+      products: count('product'),
+      courses: count('course'),
+      entries: sound.entries.length,
+    },
+  }
+}
+
+/** The validator stops at its first fault; every entry and document is then asked on its own, so each gets its line. */
+function schemaProblems(file: Record<string, unknown>): FileProblem[] {
+  const problems: FileProblem[] = []
+  const say = (where: string, { path, message }: Fault) =>
+    problems.push({ where: `${where}${path}`, message: `${message}.` })
+  const shell = faultOfRecordFile({ ...file, registers: [], entries: [] })
+  if (shell) say('file', shell)
+  for (const [part, word, faultOf] of [
+    ['registers', 'register', faultOfRegister],
+    ['entries', 'entry', faultOfEntry],
+  ] as const) {
+    const list = file[part]
+    if (!Array.isArray(list)) {
+      problems.push({ where: part, message: 'is missing or not a list.' })
+      continue
+    }
+    for (const [index, item] of list.entries()) {
+      if (problems.length >= MOST_PROBLEMS) break
+      const fault = faultOf(item)
+      const id = (item as { id?: unknown } | null)?.id
+      if (fault) say(`${word} ${index + 1}${typeof id === 'string' ? ` (${id.slice(0, 40)})` : ''}`, fault)
+    }
+  }
+  return problems.length > 0 ? problems : [{ where: 'file', message: 'does not hold to the format.' }]
+}
+
+/** What a schema cannot say: ids used twice, references that lead nowhere. */
+function referenceProblems(file: RecordFile): FileProblem[] {
+  const problems: FileProblem[] = []
+  const registers = new Map<string, Set<string>>()
+  for (const document of file.registers) {
+    const ids = registers.get(document.register) ?? new Set()
+    if (ids.has(document.id))
+      problems.push({ where: `${document.register} ${document.id}`, message: 'stands twice in the file.' })
+    ids.add(document.id)
+    registers.set(document.register, ids)
+  }
+  const has = (register: string, id: string | undefined) =>
+    id === undefined || (registers.get(register)?.has(id) ?? false)
+  const entryIds = new Set<string>()
+  for (const entry of file.entries) {
+    if (entryIds.has(entry.id)) problems.push({ where: `entry ${entry.id}`, message: 'stands twice in the file.' })
+    entryIds.add(entry.id)
+  }
+  const need = (entry: Entry, register: string, id: string | undefined) => {
+    if (!has(register, id))
+      problems.push({
+        where: `entry ${entry.id}`,
+        message: `speaks of a ${register} (${id}) that the file does not hold.`,
+      })
+  }
+  for (const entry of file.entries) {
+    need(entry, 'vessel', 'vesselId' in entry ? entry.vesselId : undefined)
+    need(entry, 'course', entry.courseId)
+    if (entry.kind === 'dose') need(entry, 'product', entry.productId)
+    if (entry.kind === 'reading') need(entry, 'instrument', entry.instrumentId)
+    if (entry.kind === 'move') {
+      need(entry, 'resident', entry.residentId)
+      need(entry, 'vessel', entry.toVesselId ?? undefined)
+    }
+    const target = entry.kind === 'void' ? entry.voids : entry.corrects
+    if (target !== undefined && !entryIds.has(target))
+      problems.push({
+        where: `entry ${entry.id}`,
+        message: `corrects or voids ${target}, which the file does not hold.`,
+      })
+  }
+  for (const document of file.registers) {
+    if (document.register === 'course' && !has('vessel', document.body.vesselId)) {
+      problems.push({ where: `course ${document.id}`, message: 'runs in a vessel that the file does not hold.' })
+    }
+    if (document.register === 'resident' && !has('vessel', document.body.vesselId)) {
+      problems.push({ where: `resident ${document.id}`, message: 'lives in a vessel that the file does not hold.' })
+    }
+  }
+  return problems
+}

@@ -1,0 +1,21 @@
+// The open file's name, version and shape; writing it needs no validator.
+import { documentsOf } from './account.ts'
+import type { KeeperRecord, RecordFile } from './types.ts'
+
+export const FORMAT = 'brinvo-record'
+/** Version this program writes. A file of a newer one is refused. */
+export const SCHEMA_VERSION = 1
+/** Largest file looked at, bytes. */
+export const MAX_FILE_BYTES = 200 * 1024 * 1024
+
+/** The record as a file, registers and entries in a stable order. */
+export function toFile(record: KeeperRecord, exportedAt: string): RecordFile {
+  return {
+    format: FORMAT,
+    schemaVersion: SCHEMA_VERSION,
+    exportedAt,
+    settings: record.settings,
+    registers: documentsOf(record).sort((a, b) => (a.id < b.id ? -1 : 1)),
+    entries: [...record.entries],
+  }
+}

@@ -1,0 +1,57 @@
+// Instants for elapsed clocks, the keeper's zone for days. Nothing here reads a clock.
+import { fromAbsolute, parseDate, toCalendarDateTime, toZoned, Time, type ZonedDateTime } from '@internationalized/date'
+
+/** Milliseconds of a stored instant ("2026-03-29T00:30:00.000Z"). @throws RangeError when it is none. */
+export function instantMs(instant: string): number {
+  const ms = Date.parse(instant)
+  if (!Number.isFinite(ms)) throw new RangeError(`instantMs: "${instant}" is not an instant`)
+  return ms
+}
+const known = new WeakMap<object, number>()
+/** Milliseconds of an entry's instant, remembered: entries never change. */
+export function entryMs(entry: { readonly at: string }): number {
+  let ms = known.get(entry)
+  if (ms === undefined) known.set(entry, (ms = instantMs(entry.at)))
+  return ms
+}
+/** Stored form of an instant: UTC with milliseconds. */
+export const instantOf = (ms: number): string => new Date(ms).toISOString()
+
+/** Calendar day ("2026-03-29") of an instant in a zone. */
+export const dayOf = (ms: number, zone: string): string => fromAbsolute(ms, zone).toString().slice(0, 10)
+
+/** The instant at which a day reaches an hour (0..24, fractions allowed) in a zone. A gap moves to the later side. */
+export function atHourOfDay(day: string, hour: number, zone: string): number {
+  const minutes = Math.round(hour * 60)
+  const time = new Time(Math.min(23, Math.floor(minutes / 60)), minutes % 60)
+  return toZoned(toCalendarDateTime(parseDate(day), time), zone, 'compatible')
+    .toDate()
+    .getTime()
+}
+
+/** Start of the day after `days` days, by the calendar, not by 24 hours. */
+export const addDays = (day: string, days: number): string => parseDate(day).add({ days }).toString()
+export const startOfDay = (ms: number, zone: string): number => atHourOfDay(dayOf(ms, zone), 0, zone)
+
+/** Calendar days from one instant's day to another's in a zone. */
+export function daysBetween(fromMs: number, toMs: number, zone: string): number {
+  const from = Date.parse(`${dayOf(fromMs, zone)}T00:00:00Z`)
+  const to = Date.parse(`${dayOf(toMs, zone)}T00:00:00Z`)
+  return Math.round((to - from) / 86_400_000)
+}
+
+export const zonedOf = (ms: number, zone: string): ZonedDateTime => fromAbsolute(ms, zone)
+
+/**
+ * "20:10" on the day of `nowMs` in the zone; when that lies more than an hour ahead, the day before is meant.
+ * null when the text is not a time of day.
+ */
+export function timeOfDayBefore(text: string, nowMs: number, zone: string): number | null {
+  const match = /^(\d{1,2})[:.h](\d{2})$/.exec(text.trim())
+  if (!match) return null
+  const hour = Number(match[1])
+  const minute = Number(match[2])
+  if (hour > 23 || minute > 59) return null
+  const today = atHourOfDay(dayOf(nowMs, zone), hour + minute / 60, zone)
+  return today > nowMs + 3_600_000 ? atHourOfDay(addDays(dayOf(nowMs, zone), -1), hour + minute / 60, zone) : today
+}

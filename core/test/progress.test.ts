@@ -1,0 +1,556 @@
+// Conditions, rules and the reading of the ledger as a level model, one by one, on small records.
+import { describe, expect, test } from '@jest/globals'
+import {
+  activeEntries,
+  changedShare,
+  concernsOf,
+  conditionTime,
+  courseBand,
+  courseContext,
+  courseInputs,
+  courseProgress,
+  defaultSettings,
+  dosedForms,
+  doseWish,
+  estimateCourse,
+  hoursToNextTest,
+  instantOf,
+  kitOf,
+  levelModelOf,
+  leastDays,
+  plan,
+  planCourse,
+  pouredMass,
+  protocolOf,
+  recordOf,
+  runningCourses,
+  valueFor,
+  vesselVolume,
+  type Condition,
+  type CourseBody,
+  type CourseEstimate,
+  type Entry,
+  type KeeperRecord,
+  type Protocol,
+  type RegisterDocument,
+} from '@brinvo/core'
+import { boxVolume } from '@brinvo/core/demo'
+
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+const START = Date.parse('2026-05-01T08:00:00Z')
+const ZONE = 'Europe/Berlin'
+
+const document = (register: string, id: string, body: object): RegisterDocument =>
+  ({ register, id, revision: 1, savedAt: instantOf(START), body, history: [] }) as unknown as RegisterDocument
+
+interface Setup {
+  entries?: readonly object[]
+  course?: Partial<CourseBody>
+  bottle?: object
+  vessel?: object
+  protocol?: Protocol
+}
+let sequence = 0
+/** Hours after the start, and the fields of an entry in the vessel. */
+const at = (hours: number, fields: object): object => ({
+  id: `e-${String(++sequence).padStart(5, '0')}`,
+  at: instantOf(START + hours * HOUR),
+  zone: ZONE,
+  recordedAt: instantOf(START + hours * HOUR + 1000),
+  vesselId: 'tank',
+  courseId: 'course',
+  ...fields,
+})
+const copper = (hours: number, value: number, more: object = {}) =>
+  at(hours, { kind: 'reading', analyte: 'copper', value, unit: 'mg/L', bound: 'exact', instrumentId: 'kit', ...more })
+const dose = (hours: number, amount: number, more: object = {}) =>
+  at(hours, { kind: 'dose', productId: 'bottle', amount, unit: 'mL', ...more })
+
+function record({
+  entries = [],
+  course = {},
+  bottle = {},
+  vessel = {},
+  protocol = protocolOf('copper-in-place-30')!,
+}: Setup = {}): KeeperRecord {
+  const documents = [
+    document('vessel', 'tank', {
+      name: 'Tank',
+      purpose: 'quarantine',
+      water: 'marine',
+      nominalL: 75,
+      volume: boxVolume(60, 36, 36, 5, 3),
+      volumeConfirmedAt: instantOf(START),
+      bindingMedia: 'none',
+      sortOrder: 1,
+      startedAt: instantOf(START - 30 * DAY),
+      ...vessel,
+    }),
+    document('vessel', 'other', {
+      name: 'Other',
+      purpose: 'display',
+      water: 'marine',
+      nominalL: 100,
+      volume: boxVolume(80, 40, 40, 6, 3),
+      volumeConfirmedAt: instantOf(START),
+      bindingMedia: 'rock',
+      sortOrder: 2,
+      startedAt: instantOf(START - 30 * DAY),
+    }),
+    document('resident', 'fish', {
+      name: 'Fish',
+      commonName: 'Ocellaris clownfish',
+      group: 'hg-clown-damsel',
+      count: 1,
+      vesselId: 'tank',
+      arrivedAt: instantOf(START - DAY),
+    }),
+    document('product', 'bottle', {
+      name: 'Bottle',
+      form: 'copper-chelated-high',
+      strength: { basis: 'mg-per-mL', mgPerMl: 10 },
+      labelBand: { minMgPerL: 2, maxMgPerL: 2.5 },
+      confirmedAt: instantOf(START),
+      ...bottle,
+    }),
+    document('instrument', 'kit', {
+      name: 'Kit',
+      analyte: 'copper',
+      method: 'photometer',
+      step: 0.01,
+      relativeError: 0.03,
+      readsForms: ['copper-chelated-high'],
+    }),
+    document('course', 'course', {
+      protocolId: protocol.id,
+      protocolHash: 'x',
+      protocol,
+      variant: 'ramp-slow',
+      clockSchool: 'strict',
+      vesselId: 'tank',
+      products: { copper: 'bottle' },
+      instruments: { 'copper-test': 'kit' },
+      residents: ['fish'],
+      parameters: {},
+      startedAt: instantOf(START),
+      dailyHour: 19,
+      warningsAccepted: [],
+      ...course,
+    }),
+  ]
+  return recordOf(defaultSettings(ZONE), documents, entries as Entry[])
+}
+function look(setup: Setup, hours: number) {
+  const made = record(setup)
+  const active = activeEntries(made.entries)
+  const course = made.courses.get('course')!
+  const nowMs = START + hours * HOUR
+  const context = courseContext(made, active, course, nowMs, null)
+  return { made, active, course, nowMs, context, progress: courseProgress(context) }
+}
+const gates = ['media-out', 'no-invertebrates', 'baseline', 'reserve']
+const passed = gates.map((gate) => at(0.1, { kind: 'gate', gate, passed: true }))
+
+describe('conditions', () => {
+  const when = (condition: Condition, setup: Setup, hours: number) => {
+    const ms = conditionTime(condition, look(setup, hours).context, START)
+    return ms === null ? null : (ms - START) / HOUR
+  }
+  const gatesPassed: Condition = { kind: 'gates-passed', gates: ['media-out', 'reserve'] }
+  test('gates: the last yes counts, a later no takes it back', () => {
+    expect(when(gatesPassed, { entries: [at(1, { kind: 'gate', gate: 'media-out', passed: true })] }, 5)).toBeNull()
+    const both = [
+      at(1, { kind: 'gate', gate: 'media-out', passed: true }),
+      at(3, { kind: 'gate', gate: 'reserve', passed: true }),
+    ]
+    expect(when(gatesPassed, { entries: both }, 5)).toBe(3)
+    expect(
+      when(gatesPassed, { entries: [...both, at(4, { kind: 'gate', gate: 'media-out', passed: false })] }, 5),
+    ).toBeNull()
+    expect(when(gatesPassed, { entries: both.map((entry) => ({ ...entry, courseId: 'another' })) }, 5)).toBeNull()
+  })
+  test('elapsed hours are instants, from the phase, the course, or the last fish', () => {
+    expect(when({ kind: 'elapsed', hours: 48, since: 'phase-start' }, {}, 47)).toBeNull()
+    expect(when({ kind: 'elapsed', hours: 48, since: 'course-start' }, {}, 49)).toBe(48)
+    expect(when({ kind: 'elapsed', hours: 10, since: 'last-host-out' }, {}, 100)).toBeNull()
+    const moved = [at(20, { kind: 'move', residentId: 'fish', toVesselId: 'other' })]
+    expect(when({ kind: 'elapsed', hours: 10, since: 'last-host-out' }, { entries: moved }, 31)).toBe(30)
+  })
+  test('a reading inside its limits, so many in a row', () => {
+    const low: Condition = { kind: 'reading', role: 'copper-test', atMost: 0.1, times: 2 }
+    expect(when(low, { entries: [copper(1, 0.08)] }, 9)).toBeNull()
+    expect(when(low, { entries: [copper(1, 0.08), copper(2, 0.3), copper(3, 0.05)] }, 9)).toBeNull()
+    expect(when(low, { entries: [copper(1, 0.08), copper(4, 0.05)] }, 9)).toBe(4)
+    expect(
+      when({ kind: 'reading', role: 'copper-test', atLeast: 2 }, { entries: [copper(1, 2.5, { bound: 'below' })] }, 9),
+    ).toBeNull()
+    expect(
+      when(
+        { kind: 'reading', role: 'copper-test', atMost: { byForm: { 'copper-chelated-high': 0.1 } } },
+        { entries: [copper(1, 0.1)] },
+        9,
+      ),
+    ).toBe(1)
+  })
+  test('signs absent for days; a sign starts the days again', () => {
+    const clean: Condition = { kind: 'signs-absent', days: 2 }
+    expect(when(clean, {}, 40)).toBeNull()
+    expect(when(clean, {}, 50)).toBe(48)
+    const seen = [at(10, { kind: 'sign', sign: 'flashing', present: true })]
+    expect(when(clean, { entries: seen }, 50)).toBeNull()
+    expect(when(clean, { entries: seen }, 60)).toBe(58)
+    expect(when(clean, { entries: [at(10, { kind: 'sign', sign: 'flashing', present: false })] }, 50)).toBe(48)
+  })
+  test('intolerance: so many different signs, lately, and not taken back', () => {
+    const abort: Condition = { kind: 'intolerance-signs', atLeast: 2, withinHours: 24 }
+    const sign = (hours: number, name: string, present = true) => at(hours, { kind: 'sign', sign: name, present })
+    expect(when(abort, { entries: [sign(1, 'intolerance-tilts'), sign(2, 'intolerance-tilts')] }, 5)).toBeNull()
+    expect(when(abort, { entries: [sign(1, 'intolerance-tilts'), sign(2, 'intolerance-darkens')] }, 5)).toBe(2)
+    expect(when(abort, { entries: [sign(1, 'intolerance-tilts'), sign(2, 'intolerance-darkens')] }, 40)).toBeNull()
+    expect(
+      when(
+        abort,
+        {
+          entries: [sign(1, 'intolerance-tilts'), sign(2, 'intolerance-darkens'), sign(3, 'intolerance-tilts', false)],
+        },
+        5,
+      ),
+    ).toBeNull()
+  })
+  test('all is the latest, any the earliest, not is the opposite', () => {
+    const early: Condition = { kind: 'elapsed', hours: 5, since: 'course-start' }
+    const late: Condition = { kind: 'elapsed', hours: 20, since: 'course-start' }
+    expect(when({ kind: 'all', of: [early, late] }, {}, 30)).toBe(20)
+    expect(when({ kind: 'all', of: [early, late] }, {}, 10)).toBeNull()
+    expect(when({ kind: 'any', of: [early, late] }, {}, 10)).toBe(5)
+    expect(when({ kind: 'not', of: late }, {}, 10)).toBe(0)
+    expect(when({ kind: 'not', of: early }, {}, 10)).toBeNull()
+  })
+  test('a clock that has not credited enough holds the phase', () => {
+    expect(when({ kind: 'clock-credited', hours: 720 }, {}, 900)).toBeNull()
+    const { made, active, course } = look({}, 0)
+    const clock = {
+      creditedH: 725,
+      remainingH: 0,
+      refusedH: 0,
+      elapsedH: 800,
+      intervals: [],
+      resets: [],
+      completeAtH: 790,
+      earliestFinishH: 790,
+      aboveH: 0,
+      startedAtH: 10,
+    }
+    const context = courseContext(made, active, course, START + 800 * HOUR, clock)
+    expect(conditionTime({ kind: 'clock-credited', hours: 720 }, context, START)).toBe(START + 790 * HOUR)
+  })
+})
+
+describe('the band of the bottle', () => {
+  const band = (setup: Setup) => courseBand(look(setup, 0).context)!
+  test('is the label where it lies inside the form, else the form', () => {
+    expect(band({})).toMatchObject({ floorMgPerL: 2, ceilingMgPerL: 2.5, hardMaxMgPerL: 2.8, targetMgPerL: 2.25 })
+    expect(band({ bottle: { labelBand: { minMgPerL: 2.2, maxMgPerL: 2.4 } } })).toMatchObject({
+      floorMgPerL: 2.2,
+      ceilingMgPerL: 2.4,
+    })
+    expect(band({ bottle: { labelBand: undefined } })).toMatchObject({ floorMgPerL: 2, ceilingMgPerL: 2.5 })
+  })
+  test("a label of one number keeps the form's floor; the low end aims lower but never below it", () => {
+    expect(band({ bottle: { form: 'copper-amine', labelBand: { minMgPerL: 0.5, maxMgPerL: 0.5 } } })).toMatchObject({
+      floorMgPerL: 0.45,
+      ceilingMgPerL: 0.5,
+      targetMgPerL: 0.5,
+    })
+    expect(band({ course: { variant: 'ramp-low-end' } })).toMatchObject({ floorMgPerL: 2, targetMgPerL: 2.2 })
+  })
+  test('a form we do not know has no band, and the course no estimate', () => {
+    const { made, active, course, nowMs } = look({ bottle: { form: 'something-else' } }, 1)
+    expect(courseBand(look({ bottle: { form: 'something-else' } }, 0).context)).toBeNull()
+    expect(courseInputs(made, active, course, nowMs)).toBeNull()
+  })
+  test('values by form fall back to the strictest', () => {
+    const { context } = look({}, 0)
+    expect(valueFor({ byForm: { 'copper-chelated-high': 48, 'copper-ionic': 12 } }, context)).toBe(48)
+    expect(valueFor({ byForm: { 'copper-ionic': 12, 'copper-amine': 24 } }, context)).toBe(12)
+    expect(valueFor(7, context)).toBe(7)
+  })
+})
+
+describe('the ledger as a level model', () => {
+  const model = (setup: Setup, form = 'copper-chelated-high') => {
+    const { made, active } = look(setup, 0)
+    return levelModelOf(made, active, made.vessels.get('tank')!, form, START)!
+  }
+  test('doses through the product, changes by share or by litres, readings with their kit', () => {
+    const litres = vesselVolume(record().vessels.get('tank')!)!.litres
+    const { model: found, instrumentIds } = model({
+      entries: [
+        dose(1, 5),
+        at(2, { kind: 'change', fraction: 0.3 }),
+        at(3, { kind: 'change', removedL: litres / 4 }),
+        copper(4, 0.6),
+        at(5, { kind: 'topoff' }),
+      ],
+    })
+    expect(found.events).toMatchObject([
+      { kind: 'dose', tH: 1, massMg: 50, sdShare: 0.03 },
+      { kind: 'change', fraction: 0.3, replacementMgPerL: 0 },
+      { kind: 'change', fraction: expect.closeTo(0.25, 9) },
+      { kind: 'topoff' },
+    ])
+    expect(found.readings).toMatchObject([{ tH: 4, mgPerL: 0.6, halfStepMgPerL: 0.005, relativeError: 0.03 }])
+    expect(instrumentIds).toEqual(['kit'])
+  })
+  test('half a syringe step is the error where it is larger than 3 %', () => {
+    expect(model({ entries: [dose(1, 1, { measureStep: 0.2 })] }).model.events[0]).toMatchObject({ sdShare: 0.1 })
+  })
+  test('dosed new water is not undosed water', () => {
+    const made = model({
+      entries: [at(2, { kind: 'change', fraction: 0.3, replacement: [{ productId: 'bottle', mgPerL: 2.2 }] })],
+    })
+    expect(made.model.events[0]).toMatchObject({ replacementMgPerL: 2.2 })
+  })
+  test('zero means below one step; a kit nobody registered is the usual one; a checked kit is trusted more', () => {
+    expect(model({ entries: [copper(1, 0)] }).model.readings[0]).toMatchObject({ bound: 'below', mgPerL: 0.01 })
+    expect(model({ entries: [copper(1, 1, { instrumentId: undefined })] }).instrumentIds).toEqual(['unregistered'])
+    const made = record()
+    const form = model({}).form
+    expect(kitOf(made, form, 'kit').biasSd).toBe(0.04)
+    expect(kitOf(made, form, undefined)).toMatchObject({
+      step: form.typicalKit.step,
+      relativeError: form.typicalKit.relativeError,
+    })
+  })
+  test('media run from in to out, binding only with media that bind', () => {
+    const made = model({
+      entries: [
+        at(1, { kind: 'equipment', item: 'carbon', on: true }),
+        at(9, { kind: 'equipment', item: 'carbon', on: false }),
+      ],
+    })
+    expect(made.model.media).toMatchObject([{ fromH: 1, toH: 9 }])
+    expect(made.model.binding).toBeUndefined()
+    expect(model({ vessel: { bindingMedia: 'rock' } }).model.binding?.mean).toBeGreaterThan(0)
+    expect(model({ entries: [at(1, { kind: 'equipment', item: 'skimmer', on: true })] }).model.media).toEqual([])
+  })
+  test('another vessel, another agent and what came before do not count', () => {
+    const made = model({
+      entries: [
+        dose(-5, 9),
+        dose(1, 5, { vesselId: 'other' }),
+        at(2, { kind: 'reading', analyte: 'nitrate', value: 5, unit: 'mg/L', bound: 'exact' }),
+      ],
+    })
+    expect(made.model).toMatchObject({ events: [], readings: [] })
+  })
+  test('a bottle whose unit was changed no longer reads old pours', () => {
+    const made = record({ entries: [dose(1, 5, { unit: 'drop' })] })
+    const [entry] = made.entries
+    expect(entry?.kind === 'dose' && pouredMass(made, entry)).toBeNull()
+    expect(dosedForms(made, made.entries, 'tank')).toEqual(new Set(['copper-chelated-high']))
+    expect(changedShare({ kind: 'change', removedL: 999 } as never, 60)).toBe(1)
+  })
+})
+
+describe('what was just logged', () => {
+  const estimate = (entries: readonly object[], hours: number) => {
+    const { made, active, course, nowMs } = look({ entries: [...passed, ...entries] }, hours)
+    return estimateCourse(courseInputs(made, active, course, nowMs, 16)!.inputs)
+  }
+  test('a reading and a dose of one minute keep their order', () => {
+    const { readings } = estimate([dose(1, 5), copper(24, 0.75), dose(24, 3.4)], 30)
+    expect(readings[0]!.expectedMgPerL).toBeCloseTo(0.75, 1)
+    expect(readings[0]!.trust).toBeGreaterThan(0.9)
+    const after = estimate([dose(1, 5), dose(24, 3.4), copper(24, 1.26)], 30)
+    expect(after.readings[0]!.expectedMgPerL).toBeCloseTo(1.26, 1)
+  })
+  test('a reading before the dose that lifts the level into the band does not start the clock', () => {
+    const before = [dose(1, 11.6), copper(24, 1.74), dose(24, 3.4)]
+    expect(estimate(before, 40).clock).toMatchObject({ startedAtH: null, creditedH: 0 })
+    const after = estimate([...before, copper(44, 2.25)], 45)
+    expect(after.clock!.startedAtH).toBeCloseTo(44, 3)
+    // Proven back to the dose, and no further.
+    expect(after.clock!.creditedH).toBeCloseTo(21, 1)
+  })
+  test('counts at once, not with the next five minutes', () => {
+    const minutes = 10 + 3 / 60
+    expect(estimate([dose(1, 15), copper(minutes, 2.2)], minutes).readings).toHaveLength(1)
+    expect(estimate([dose(1, 15), copper(minutes, 2.2)], minutes).clock!.startedAtH).toBeCloseTo(minutes, 3)
+    expect(estimate([dose(1, 15), dose(minutes, 2)], minutes).now.p50).toBeGreaterThan(
+      estimate([dose(1, 15)], minutes).now.p50 + 0.2,
+    )
+  })
+})
+
+describe('phases of a course', () => {
+  const full = (hours: number, until: number) => {
+    const entries: object[] = [...passed]
+    const ramp = [0.75, 1.25, 1.75, 2.25]
+    let level = 0
+    ramp.forEach((target, i) => {
+      entries.push(at(i * 24 + 0.4, { kind: 'meal', took: 'took' }))
+      entries.push(dose(i * 24 + 0.5, Math.round(((target - level) * 66.5) / 2) * 0.2))
+      level = target
+      entries.push(copper(i * 24 + 20, target))
+    })
+    for (let h = 4 * 24 + 20; h < until; h += 36) {
+      entries.push(copper(h, 2.25))
+      entries.push(dose(h + 0.2, 0.6))
+    }
+    return look({ entries }, hours)
+  }
+  test('prepare, raise, hold: each entered when the one before was left', () => {
+    expect(look({}, 1).progress.current).toBe(0)
+    expect(look({ entries: passed }, 1).progress.current).toBe(1)
+    const { progress } = full(100, 100)
+    expect(progress.current).toBe(2)
+    expect((progress.phases[2]!.enteredMs! - START) / HOUR).toBe(3 * 24 + 20)
+    expect(progress.ramp).toMatchObject({ confirmed: 4, awaitingReading: false })
+  })
+  test('what is wished of the next dose follows the phase', () => {
+    const raise = look({ entries: passed }, 1)
+    expect(doseWish(raise.context, raise.progress, courseBand(raise.context)!)).toEqual({
+      kind: 'reach',
+      levelMgPerL: 0.75,
+    })
+    const hold = full(100, 100)
+    expect(doseWish(hold.context, hold.progress, courseBand(hold.context)!)).toEqual({ kind: 'hold', topMgPerL: 2.25 })
+    const prepare = look({}, 1)
+    expect(doseWish(prepare.context, prepare.progress, courseBand(prepare.context)!)).toBeNull()
+  })
+  test('tests are daily in the first week of holding, then every 48 hours', () => {
+    expect(hoursToNextTest(full(100, 100).context, full(100, 100).progress)).toBe(28)
+    const later = full(92 + 8 * 24, 92 + 8 * 24)
+    expect(hoursToNextTest(later.context, later.progress)).toBe(48)
+  })
+  test('the whole course: thirty credited days, then the copper goes out, then it is over', () => {
+    const end = 92 + 31 * 24
+    const { made, active, course, nowMs } = full(end, end)
+    const found = courseInputs(made, active, course, nowMs, 16)!
+    const estimate = estimateCourse(found.inputs)
+    expect(estimate.clock!.completeAtH).not.toBeNull()
+    const estimates = new Map<string, CourseEstimate>([['course', estimate]])
+    const [planned] = plan({ record: made, active, estimates, nowMs })
+    expect(planned!.progress.phases[planned!.progress.current!]!.phase.id).toBe('remove')
+    const steps = planned!.steps.filter(({ state }) => state === 'due' || state === 'late').map(({ ruleId }) => ruleId)
+    expect(steps).toEqual(expect.arrayContaining(['out-change', 'carbon-in']))
+    const out = [
+      ...made.entries,
+      ...([
+        at(end + 30, {
+          kind: 'reading',
+          analyte: 'copper',
+          value: 0.05,
+          unit: 'mg/L',
+          bound: 'exact',
+          instrumentId: 'kit',
+        }),
+      ] as Entry[]),
+    ]
+    const done = recordOf(
+      made.settings,
+      [
+        ...made.vessels.values(),
+        ...made.residents.values(),
+        ...made.products.values(),
+        ...made.instruments.values(),
+        ...made.courses.values(),
+      ],
+      out,
+    )
+    expect(
+      planCourse(done.courses.get('course')!, {
+        record: done,
+        active: activeEntries(done.entries),
+        estimates,
+        nowMs: START + (end + 31) * HOUR,
+      }).progress.finishedMs,
+    ).toBe(START + (end + 30) * HOUR)
+  })
+  test('a course that has ended runs no more', () => {
+    expect(runningCourses(record(), START + HOUR)).toHaveLength(1)
+    expect(runningCourses(record(), START - HOUR)).toHaveLength(0)
+    expect(runningCourses(record({ course: { endedAt: instantOf(START + HOUR) } }), START + 2 * HOUR)).toHaveLength(0)
+    expect(leastDays(protocolOf('copper-in-place-30')!)).toBe(36)
+  })
+})
+
+describe('steps', () => {
+  const steps = (setup: Setup, hours: number) => {
+    const { made, active, course, nowMs } = look(setup, hours)
+    return planCourse(course, { record: made, active, estimates: new Map(), nowMs }).steps
+  }
+  test('a check is due, then late after a day, then done', () => {
+    expect(steps({}, 1).find(({ gate }) => gate === 'reserve')?.state).toBe('due')
+    expect(steps({}, 30).find(({ gate }) => gate === 'reserve')?.state).toBe('late')
+    expect(steps({ entries: passed }, 30).find(({ gate }) => gate === 'reserve')?.state).toBe('done')
+  })
+  test('a test left out is skipped with its reason and asked for again after its interval', () => {
+    const due = steps({ entries: passed }, 26).find(
+      ({ test: t, state }) => t?.analyte === 'ammonia-total' && state !== 'ahead',
+    )!
+    expect(due.state).toMatch(/due|late/)
+    const skip = at(26, { kind: 'skip', step: due.key, reason: 'away' })
+    const after = steps({ entries: [...passed, skip] }, 27).filter(({ test: t }) => t?.analyte === 'ammonia-total')
+    expect(after.every(({ state }) => state === 'ahead')).toBe(true)
+    expect(after[0]!.dueMs).toBe(START + 50 * HOUR)
+  })
+  test("a meal of the day does the day's feeding; a watch is done by its own step", () => {
+    const today = (list: ReturnType<typeof steps>, kind: string) =>
+      list.find((step) => step.kind === kind && step.state !== 'ahead')
+    const plain = steps({ entries: passed }, 3)
+    expect(today(plain, 'feed')?.state).toBe('due')
+    expect(today(steps({ entries: [...passed, at(2, { kind: 'meal', took: 'took' })] }, 3), 'feed')?.state).toBe('done')
+    const watch = today(plain, 'observe')!
+    expect(
+      today(steps({ entries: [...passed, at(2, { kind: 'done', what: 'x', step: watch.key })] }, 3), 'observe')?.state,
+    ).toBe('done')
+  })
+  test('keys are unique, and name course, rule and occurrence', () => {
+    const all = steps(
+      { entries: [...passed, dose(1, 5), copper(20, 0.75), at(21, { kind: 'meal', took: 'took' }), dose(25, 3.4)] },
+      60,
+    )
+    expect(new Set(all.map(({ key }) => key)).size).toBe(all.length)
+    for (const { key } of all) expect(key).toMatch(/^course\/[a-z-]+\/\d+$/)
+  })
+})
+
+describe('what the record is uneasy about', () => {
+  const concerns = (setup: Setup, hours: number) => {
+    const { made, active, course, nowMs } = look(setup, hours)
+    const estimates = new Map<string, CourseEstimate>()
+    const found = courseInputs(made, active, course, nowMs, 16)
+    if (found) estimates.set('course', estimateCourse(found.inputs))
+    return concernsOf(made, active, plan({ record: made, active, estimates, nowMs }), estimates, nowMs)
+  }
+  test('a level that may be over the hard maximum comes first', () => {
+    const found = concerns({ entries: [...passed, dose(1, 22), copper(3, 3.1)] }, 4)
+    expect(found[0]).toMatchObject({ id: 'hard-max', tone: 'danger', action: 'test' })
+  })
+  test('a reading that fits nothing else is named', () => {
+    const entries = [...passed, dose(1, 15), copper(5, 2.22), copper(20, 2.2), copper(30, 0.22)]
+    expect(concerns({ entries }, 31)).toContainEqual(
+      expect.objectContaining({
+        id: expect.stringMatching(/^doubt-/),
+        detail: expect.stringMatching(/0.22 mg\/L, where about 2/),
+      }),
+    )
+  })
+  test('water that disagrees with its measures by more than 15 %', () => {
+    const entries = [...passed, dose(1, 10), copper(5, 2), copper(10, 2.01), copper(20, 2), copper(30, 2.02)]
+    expect(
+      concerns({ entries, vessel: { volume: boxVolume(60, 36, 36, 5, 3, { dimensionSdCm: 2 }) } }, 31),
+    ).toContainEqual(expect.objectContaining({ id: 'volume', title: expect.stringMatching(/holds less water/) }))
+  })
+  test('a volume never confirmed, and a quiet vessel with animals', () => {
+    expect(concerns({ vessel: { volumeConfirmedAt: undefined } }, 1)).toContainEqual(
+      expect.objectContaining({ action: 'confirm-volume' }),
+    )
+    expect(concerns({ entries: [copper(0, 0)] }, 24 * 6)).toContainEqual(
+      expect.objectContaining({ id: 'quiet', detail: expect.stringMatching(/Tank \(6 d\)/) }),
+    )
+  })
+})
