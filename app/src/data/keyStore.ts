@@ -1,0 +1,34 @@
+// The one place that touches localForage: a flat store of keys, so that the repository can be tested with any store.
+import localforage from 'localforage'
+
+/** What the repository needs of a store. Every write resolves only when it is durable. */
+export interface KeyStore {
+  get(key: string): Promise<unknown>
+  set(key: string, value: unknown): Promise<void>
+  remove(key: string): Promise<void>
+  /** Every key and value, in any order. */
+  each(visit: (key: string, value: unknown) => void): Promise<void>
+  keys(): Promise<string[]>
+}
+
+/** Names of the two databases. Renaming one orphans every saved record: add a migration instead. */
+export const DATABASES = { keeper: 'brinvo', demo: 'brinvo-demo' } as const
+export type Mode = keyof typeof DATABASES
+
+/** IndexedDB through localForage; no fallback, because a store that forgets is worse than a clear message. */
+export function openKeyStore(database: string): KeyStore {
+  const store = localforage.createInstance({ name: database, storeName: 'record', driver: [localforage.INDEXEDDB] })
+  return {
+    get: (key) => store.getItem(key),
+    set: async (key, value) => {
+      await store.setItem(key, value)
+    },
+    remove: (key) => store.removeItem(key),
+    each: async (visit) => {
+      await store.iterate((value, key) => {
+        visit(key, value)
+      })
+    },
+    keys: () => store.keys(),
+  }
+}

@@ -1,0 +1,239 @@
+// The record for React: one query for the record, one per course estimate, mutations that write first and show then.
+import {
+  activeEntries,
+  courseInputs,
+  instantOf,
+  plan,
+  recordOf,
+  documentsOf,
+  revised,
+  runningCourses,
+  type CourseEstimate,
+  type CoursePlan,
+  type Entry,
+  type KeeperRecord,
+  type RegisterDocument,
+  type Settings,
+} from '@brinvo/core'
+import { queryOptions, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
+import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { v7 } from 'uuid'
+import { compute } from '../workers/client.ts'
+import { prepareDemo, repositoryOf, storeMode, storedMode } from './database.ts'
+import type { Mode } from './keyStore.ts'
+import type { Repository } from './repository.ts'
+
+interface Database {
+  readonly mode: Mode
+  readonly repository: Repository
+  readonly open: (mode: Mode) => void
+}
+const DatabaseContext = createContext<Database | null>(null)
+
+/** Opens the chosen database and keeps this tab in step with the others. */
+export function DatabaseProvider({ children, initial }: { children: ReactNode; initial?: Mode }) {
+  const [mode, setMode] = useState<Mode>(() => initial ?? storedMode())
+  const client = useQueryClient()
+  const repository = repositoryOf(mode)
+  const open = useCallback((next: Mode) => {
+    storeMode(next)
+    setMode(next)
+  }, [])
+  useEffect(
+    () => repository.subscribe(() => void client.invalidateQueries({ queryKey: ['record', mode] })),
+    [client, mode, repository],
+  )
+  const value = useMemo(() => ({ mode, repository, open }), [mode, repository, open])
+  return <DatabaseContext value={value}>{children}</DatabaseContext>
+}
+export function useDatabase(): Database {
+  const found = use(DatabaseContext)
+  if (!found) throw new Error('useDatabase: outside its provider')
+  return found
+}
+
+const recordQuery = (mode: Mode, repository: Repository) =>
+  queryOptions({
+    queryKey: ['record', mode],
+    queryFn: async () => {
+      if (mode === 'demo') await prepareDemo(repository, Date.now())
+      return repository.load()
+    },
+    networkMode: 'always', // the disk does not need a connection
+    staleTime: Infinity, // only our own writes change it, and they say so
+    retry: false, // a damaged record does not heal on the third read
+  })
+
+/** The record as loaded, or the reason why not. */
+export function useRecordQuery() {
+  const { mode, repository } = useDatabase()
+  return useQuery(recordQuery(mode, repository))
+}
+
+const RecordContext = createContext<{ record: KeeperRecord; active: readonly Entry[]; seenMs: number } | null>(null)
+/** Hands the loaded record down; below it every component may take the record for granted. */
+export function RecordProvider({ record, children }: { record: KeeperRecord; children: ReactNode }) {
+  const value = useMemo(() => ({ record, active: activeEntries(record.entries), seenMs: Date.now() }), [record])
+  return <RecordContext value={value}>{children}</RecordContext>
+}
+export function useRecord() {
+  const found = use(RecordContext)
+  if (!found) throw new Error('useRecord: outside its provider')
+  return found
+}
+
+/** The time, every half minute; enough for a plan and never a timer that must not die. */
+export function useNow(everyMs = 30_000): number {
+  const [now, setNow] = useState(() => Date.now())
+  useEffect(() => {
+    const tick = () => setNow(Date.now())
+    const timer = setInterval(tick, everyMs)
+    document.addEventListener('visibilitychange', tick)
+    return () => {
+      clearInterval(timer)
+      document.removeEventListener('visibilitychange', tick)
+    }
+  }, [everyMs])
+  return now
+}
+
+export interface Plans {
+  readonly nowMs: number
+  readonly plans: readonly CoursePlan[]
+  readonly estimates: ReadonlyMap<string, CourseEstimate>
+  /** Hour 0 of each course's series. */
+  readonly pending: boolean
+}
+
+/** Estimates of all running courses, memoised by the entries they depend on, and the plan made from them. */
+export function usePlans(): Plans {
+  const { record, active, seenMs } = useRecord()
+  // What was just written must never lie in this page's future.
+  const nowMs = Math.max(useNow(), seenMs)
+  const five = Math.floor(nowMs / 300_000)
+  const wanted = useMemo(
+    () =>
+      runningCourses(record, nowMs).flatMap((course) => {
+        const found = courseInputs(record, active, course, nowMs)
+        return found ? [{ courseId: course.id, inputs: found.inputs, key: JSON.stringify(found.inputs) }] : []
+      }),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- inputs are rounded to five minutes
+    [record, active, five],
+  )
+  const results = useQueries({
+    queries: wanted.map(({ inputs, key, courseId }) => ({
+      queryKey: ['estimate', courseId, key],
+      queryFn: ({ signal }: { signal: AbortSignal }) => compute.run('estimate', inputs, signal),
+      staleTime: Infinity,
+      gcTime: 300_000,
+      retry: false,
+      networkMode: 'always' as const,
+      placeholderData: (previous: CourseEstimate | undefined) => previous,
+    })),
+  })
+  const stamps = results.map(({ dataUpdatedAt, isPlaceholderData }) => `${dataUpdatedAt}${isPlaceholderData}`).join()
+  const estimates = useMemo(() => {
+    const map = new Map<string, CourseEstimate>()
+    wanted.forEach(({ courseId }, i) => {
+      const data = results[i]?.data
+      if (data) map.set(courseId, data)
+    })
+    return map
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- results change identity on every render; their stamps do not
+  }, [wanted, stamps])
+  const plans = useMemo(() => plan({ record, active, estimates, nowMs }), [record, active, estimates, nowMs])
+  const pending = results.some(({ isFetching }) => isFetching)
+  return useMemo(() => ({ nowMs, plans, estimates, pending }), [nowMs, plans, estimates, pending])
+}
+
+export type Draft = Entry extends infer E
+  ? E extends Entry
+    ? Omit<E, 'id' | 'recordedAt' | 'zone' | 'at'> & { atMs?: number }
+    : never
+  : never
+
+/** Everything that changes the record. Each resolves when the change is durable. */
+export function useActions() {
+  const { mode, repository } = useDatabase()
+  const client = useQueryClient()
+  const { record } = useRecord()
+  return useMemo(() => {
+    const key = ['record', mode]
+    const touch = async () => {
+      if (mode === 'demo') await repository.setFact('touched', 'yes')
+    }
+    const current = () => client.getQueryData<KeeperRecord>(key) ?? record
+    const show = (registers: readonly RegisterDocument[], entries: readonly Entry[], settings?: Settings) => {
+      const before = current()
+      client.setQueryData(
+        key,
+        recordOf(settings ?? before.settings, [...documentsOf(before), ...registers], [...before.entries, ...entries]),
+      )
+    }
+    /** Adds entries; `atMs` defaults to now. Returns them as stored. */
+    const append = async (drafts: readonly Draft[]): Promise<Entry[]> => {
+      const nowMs = Date.now()
+      const entries = drafts.map(({ atMs, ...draft }) => {
+        return {
+          ...draft,
+          id: v7(),
+          at: instantOf(atMs ?? nowMs),
+          zone: current().settings.zone,
+          recordedAt: instantOf(nowMs),
+        } as unknown as Entry
+      })
+      await repository.append(entries)
+      await touch()
+      show([], entries)
+      return entries
+    }
+    return {
+      append,
+      /** A new document. */
+      async create<R extends RegisterDocument['register']>(
+        register: R,
+        body: Extract<RegisterDocument, { register: R }>['body'],
+        id: string = v7(),
+      ) {
+        const document = {
+          register,
+          id,
+          revision: 1,
+          savedAt: instantOf(Date.now()),
+          body,
+          history: [],
+        } as unknown as Extract<RegisterDocument, { register: R }>
+        await repository.saveDocument(document)
+        await touch()
+        show([document], [])
+        return document
+      },
+      /** A document's next revision. */
+      async revise<D extends RegisterDocument>(document: D, body: D['body']): Promise<D> {
+        const next = revised(document, body, instantOf(Date.now()))
+        await repository.saveDocument(next)
+        await touch()
+        show([next], [])
+        return next
+      },
+      async saveSettings(settings: Settings) {
+        await repository.saveSettings(settings)
+        show([], [], settings)
+      },
+      /** Takes an entry out of the account. */
+      async voidEntry(entry: Entry, reason: string) {
+        return append([{ kind: 'void', voids: entry.id, reason } as Draft])
+      },
+      async replaceAll(next: KeeperRecord) {
+        await repository.replaceAll(next)
+        await touch()
+        client.setQueryData(key, next)
+      },
+      async wipe(settings: Settings) {
+        await repository.wipe(settings)
+        await client.invalidateQueries({ queryKey: key })
+      },
+    }
+  }, [client, mode, record, repository])
+}
+export type Actions = ReturnType<typeof useActions>

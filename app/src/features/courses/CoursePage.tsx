@@ -1,0 +1,404 @@
+// One course: the clock with its reasons, what the readings did to it, steps, rules, kit.
+import {
+  agentForm,
+  courseInputs,
+  formatDuration,
+  instantMs,
+  instantOf,
+  type CourseEstimate,
+  type Protocol,
+} from '@brinvo/core'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useActions, useRecord } from '../../data/queries.tsx'
+import { Dialog } from '../../design/Dialog.tsx'
+import { Choice, Field } from '../../design/fields.tsx'
+import { Button, Facts, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { levelText, longDayText, percentText, whenText } from '../../design/words.ts'
+import { HazardCard } from '../../parts/HazardCard.tsx'
+import { SkipButton } from '../../parts/SkipButton.tsx'
+import { StepButton } from '../../parts/StepActions.tsx'
+import { Strip, stripWindow } from '../../parts/Strip.tsx'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const HOUR = 3_600_000
+const REASONS = {
+  below: 'the level was likely below the band',
+  uncertain: 'the level was not sure enough',
+  'no-test': 'no test for too long',
+  above: 'the level was above the band',
+  'not-started': 'not yet proven in the band',
+} as const
+
+const Bar = styled.div`
+  display: flex;
+  height: 26px;
+  border-radius: 8px;
+  overflow: hidden;
+  background: var(--well);
+  border: 1px solid var(--hairline);
+  i {
+    background: var(--malachite);
+  }
+`
+const Table = styled.table`
+  width: 100%;
+  border-collapse: collapse;
+  th {
+    text-align: left;
+    font-weight: 600;
+    color: var(--quiet);
+    padding: 4px 8px 4px 0;
+  }
+  td {
+    padding: 6px 8px 6px 0;
+    border-top: 1px solid var(--hairline);
+    vertical-align: top;
+  }
+  td:last-child,
+  th:last-child {
+    text-align: right;
+    padding-right: 0;
+  }
+`
+
+export function CoursePage() {
+  const { id = '' } = useParams()
+  const { record, active } = useRecord()
+  const { plans, estimates, nowMs } = useThePlans()
+  const [ending, setEnding] = useState(false)
+  const course = record.courses.get(id)
+  if (!course) return <NotFound />
+  const protocol = course.body.protocol as unknown as Protocol
+  const plan = plans.find(({ courseId }) => courseId === id) ?? null
+  const estimate = estimates.get(id) ?? null
+  const vessel = record.vessels.get(course.body.vesselId)
+  const { settings } = record
+  const startMs = instantMs(course.body.startedAt)
+  const variant = protocol.variants.find((candidate) => candidate.id === course.body.variant)
+  const hasLevel = courseInputs(record, active, course, nowMs) !== null
+  const open = plan?.steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting') ?? []
+  const ahead =
+    plan?.steps.filter(({ state, kind }) => state === 'ahead' && kind !== 'feed' && kind !== 'observe').slice(0, 8) ??
+    []
+  const product = record.products.get(Object.values(course.body.products)[0] ?? '')
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <Row $between style={{ alignItems: 'flex-end' }}>
+          <Stack $gap={2}>
+            <h1>{protocol.title}</h1>
+            <span>
+              <Quiet>in</Quiet> <Link to={`/vessels/${course.body.vesselId}`}>{vessel?.body.name}</Link>
+              <Quiet>
+                {' '}
+                · since {longDayText(startMs, settings)} · {variant?.title.toLowerCase()}
+                {protocol.clock && ` · ${course.body.clockSchool} school`}
+              </Quiet>
+            </span>
+          </Stack>
+          {course.body.endedAt !== undefined && <Tag>{course.body.outcome}</Tag>}
+        </Row>
+        {plan?.progress.aborts.map((abort) => (
+          <Tray key={abort.id} $tone="danger" role="alert">
+            <h2>{abort.sentence}</h2>
+            <p>{abort.action}</p>
+          </Tray>
+        ))}
+        {estimate?.clock && <ClockPanel estimate={estimate} startMs={startMs} />}
+        {hasLevel && plan && (
+          <Tray>
+            <Strip
+              vesselId={course.body.vesselId}
+              plan={plan}
+              estimate={estimate}
+              originMs={startMs}
+              nowMs={nowMs}
+              {...stripWindow('course', nowMs, startMs, settings.zone)}
+            />
+          </Tray>
+        )}
+        {estimate?.clock && <ReasonsPanel estimate={estimate} startMs={startMs} />}
+        {!estimate && plan && !hasLevel && (
+          <Tray>
+            <h2>
+              Day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
+            </h2>
+            <Bar style={{ marginTop: 10 }} aria-hidden>
+              <i style={{ width: `${Math.min(100, (100 * plan.day) / Math.max(1, plan.leastDays))}%` }} />
+            </Bar>
+          </Tray>
+        )}
+        <Tray>
+          <Stack $gap={6}>
+            <h2>Steps</h2>
+            {open.length === 0 && <Quiet>Nothing is due.</Quiet>}
+            {open.map((step) => (
+              <Row key={step.key} $between style={{ padding: '6px 0' }}>
+                <span style={{ flex: '1 1 240px' }}>
+                  <strong>{step.title}</strong> {step.state === 'late' && <Tag $tone="due">late</Tag>}{' '}
+                  {step.state === 'waiting' && <Tag>waits</Tag>}
+                  <br />
+                  <Quiet>{step.detail}</Quiet>
+                </span>
+                {step.state !== 'waiting' && (
+                  <Row $gap={2}>
+                    <SkipButton step={step} />
+                    <StepButton step={step} />
+                  </Row>
+                )}
+              </Row>
+            ))}
+            {ahead.length > 0 && <Rule />}
+            {ahead.map((step) => (
+              <p key={step.key}>
+                <Quiet>{whenText(step.dueMs, nowMs, settings)}</Quiet> {step.title} <Quiet>{step.detail}</Quiet>
+              </p>
+            ))}
+          </Stack>
+        </Tray>
+      </Stack>
+      <Stack $gap={14}>
+        <Tray>
+          <Stack $gap={8}>
+            <h3>Phases</h3>
+            <ol style={{ display: 'grid', gap: 8 }}>
+              {plan?.progress.phases.map(({ phase, enteredMs, exitedMs }, i) => (
+                <li key={phase.id}>
+                  <strong style={{ color: plan.progress.current === i ? undefined : 'var(--quiet)' }}>
+                    {i + 1}. {phase.title}
+                  </strong>{' '}
+                  <Quiet>
+                    {exitedMs !== null
+                      ? `done ${whenText(exitedMs, nowMs, settings)}`
+                      : enteredMs !== null
+                        ? `since ${whenText(enteredMs, nowMs, settings)}`
+                        : `about ${phase.typicalDays} d`}
+                  </Quiet>
+                </li>
+              ))}
+            </ol>
+          </Stack>
+        </Tray>
+        {product && (
+          <Tray>
+            <Stack $gap={8}>
+              <h3>Bottle and band</h3>
+              <p>
+                {product.body.name}: {agentForm(product.body.form)?.label}
+              </p>
+              {plan?.band && (
+                <Facts>
+                  <dt>band</dt>
+                  <dd>
+                    {plan.band.floorMgPerL}–{plan.band.ceilingMgPerL} mg/L
+                  </dd>
+                  <dt>hard maximum</dt>
+                  <dd>{plan.band.hardMaxMgPerL} mg/L</dd>
+                  <dt>longest gap without a test</dt>
+                  <dd>{plan.band.form.maxGapHours} h</dd>
+                </Facts>
+              )}
+              <HazardCard hazardIds={agentForm(product.body.form)?.hazards ?? []} short />
+            </Stack>
+          </Tray>
+        )}
+        <Tray>
+          <Stack $gap={8}>
+            <h3>School</h3>
+            <p>{protocol.school.position}</p>
+            <Quiet>{protocol.school.tradeOff}</Quiet>
+            {protocol.clock && course.body.clockSchool === 'pause' && <Well>{protocol.clock.pauseWarning}</Well>}
+            <p>
+              <strong>Covers</strong> {protocol.covers.join(', ')}. <strong>Misses</strong> {protocol.misses.join(', ')}
+              .
+            </p>
+            <Quiet>Sources: {protocol.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
+          </Stack>
+        </Tray>
+        {course.body.endedAt === undefined && (
+          <Button look="danger" onPress={() => setEnding(true)}>
+            End this course
+          </Button>
+        )}
+      </Stack>
+      {ending && <EndDialog courseId={id} onClose={() => setEnding(false)} />}
+    </Page>
+  )
+}
+
+function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: number }) {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const clock = estimate.clock!
+  const total = clock.creditedH + clock.remainingH
+  return (
+    <Tray>
+      <Stack>
+        <Row $between style={{ alignItems: 'flex-end' }}>
+          <p>
+            <strong style={{ fontSize: 40, lineHeight: 1 }}>{formatDuration(clock.creditedH)}</strong>{' '}
+            <Quiet>credited of {formatDuration(total)}</Quiet>
+          </p>
+          <p style={{ textAlign: 'right' }}>
+            {clock.completeAtH !== null ? (
+              <>
+                complete since <strong>{whenText(startMs + clock.completeAtH * HOUR, nowMs, record.settings)}</strong>
+              </>
+            ) : (
+              <>
+                <Quiet>earliest finish</Quiet>{' '}
+                <strong>{longDayText(startMs + clock.earliestFinishH * HOUR, record.settings)}</strong>
+              </>
+            )}
+          </p>
+        </Row>
+        <Bar role="img" aria-label={`${Math.round((100 * clock.creditedH) / total)} percent of the hours are credited`}>
+          <i style={{ width: `${(100 * clock.creditedH) / total}%` }} />
+        </Bar>
+        <p>
+          Level now{' '}
+          <strong>
+            {levelText(estimate.now.p10)}–{levelText(estimate.now.p90)} mg/L
+          </strong>{' '}
+          <Quiet>(8 in 10 sure)</Quiet>, at or above the floor with <strong>{percentText(estimate.now.pFloor)}</strong>.
+        </p>
+        {estimate.difference && (
+          <Well>
+            <strong>Why the count changed:</strong> {estimate.difference.message}
+          </Well>
+        )}
+      </Stack>
+    </Tray>
+  )
+}
+
+function ReasonsPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: number }) {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const clock = estimate.clock!
+  const { settings } = record
+  return (
+    <Tray>
+      <Stack>
+        <h2>Every hour, earned or refused</h2>
+        <Table>
+          <thead>
+            <tr>
+              <th scope="col">from</th>
+              <th scope="col">to</th>
+              <th scope="col">because</th>
+              <th scope="col">hours</th>
+            </tr>
+          </thead>
+          <tbody>
+            {clock.intervals
+              .filter(({ fromH, toH }) => toH - fromH >= 0.25)
+              .map((interval) => (
+                <tr key={interval.fromH}>
+                  <td>{whenText(startMs + interval.fromH * HOUR, nowMs, settings)}</td>
+                  <td>{whenText(startMs + interval.toH * HOUR, nowMs, settings)}</td>
+                  <td>
+                    {interval.state === 'credited'
+                      ? interval.lost
+                        ? 'credited, then lost to a reset'
+                        : 'proven at or above the floor'
+                      : REASONS[interval.reason ?? 'uncertain']}
+                  </td>
+                  <td>
+                    <Tag
+                      $tone={
+                        interval.state === 'credited' && !interval.lost
+                          ? 'good'
+                          : interval.reason === 'not-started'
+                            ? 'plain'
+                            : 'due'
+                      }
+                    >
+                      {interval.state === 'credited' ? '+' : ''}
+                      {formatDuration(interval.toH - interval.fromH)}
+                    </Tag>
+                  </td>
+                </tr>
+              ))}
+          </tbody>
+        </Table>
+        {estimate.influence.some(({ hours }) => Math.abs(hours) >= 0.5) && (
+          <>
+            <h3>What each reading did for the count</h3>
+            <Facts>
+              {estimate.influence
+                .filter(({ hours }) => Math.abs(hours) >= 0.5)
+                .map(({ id, hours }) => {
+                  const entry = record.entries.find((candidate) => candidate.id === id)
+                  if (entry?.kind !== 'reading') return null
+                  return (
+                    <div key={id} style={{ display: 'contents' }}>
+                      <dt>
+                        {entry.value} {entry.unit}, {whenText(instantMs(entry.at), nowMs, settings)}
+                      </dt>
+                      <dd>
+                        {hours > 0 ? '+' : ''}
+                        {formatDuration(hours)}
+                      </dd>
+                    </div>
+                  )
+                })}
+            </Facts>
+          </>
+        )}
+        <Quiet>
+          Learnt from the readings: effective volume {Math.round(estimate.volume.meanL)} ±{' '}
+          {Math.round(estimate.volume.sdL)} L, half-life about {Math.round(estimate.halfLifeDays.mean)} days.
+        </Quiet>
+      </Stack>
+    </Tray>
+  )
+}
+
+function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => void }) {
+  const { record } = useRecord()
+  const { revise } = useActions()
+  const notice = useNotice()
+  const navigate = useNavigate()
+  const [outcome, setOutcome] = useState<'finished' | 'stopped' | 'switched'>('finished')
+  const [words, setWords] = useState('')
+  const course = record.courses.get(courseId)!
+  const end = async () => {
+    try {
+      await revise(course, {
+        ...course.body,
+        endedAt: instantOf(Date.now()),
+        outcome,
+        ...(words.trim() === '' ? {} : { outcomeNote: words.trim() }),
+      })
+      notice({ text: 'The course is ended and stays on record.', tone: 'done' })
+      void navigate('/courses')
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  return (
+    <Dialog title="End this course" isOpen onClose={onClose}>
+      <Choice
+        label="How does it end?"
+        value={outcome}
+        onChange={setOutcome}
+        options={[
+          { value: 'finished', label: 'Finished' },
+          { value: 'stopped', label: 'Stopped early' },
+          { value: 'switched', label: 'Switched to another' },
+        ]}
+      />
+      <Field label="What came of it" value={words} onChange={setWords} multiline />
+      <Row>
+        <Button look="danger" onPress={() => void end()}>
+          End it
+        </Button>
+      </Row>
+    </Dialog>
+  )
+}

@@ -1,0 +1,80 @@
+import { formatDuration, instantMs } from '@brinvo/core'
+import { Link } from 'react-router'
+import { useRecord } from '../../data/queries.tsx'
+import { Empty, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { longDayText } from '../../design/words.ts'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+/** What runs, and what has run. */
+export function CoursesPage() {
+  const { record } = useRecord()
+  const { plans, estimates, nowMs } = useThePlans()
+  const ended = [...record.courses.values()].filter(
+    ({ body }) => body.endedAt !== undefined && instantMs(body.endedAt) <= nowMs,
+  )
+  return (
+    <Page>
+      <Row $between>
+        <h1>Courses</h1>
+        <LinkButton to="/courses/new" $look="main">
+          Start a course
+        </LinkButton>
+      </Row>
+      {plans.length === 0 && (
+        <Empty title="No course is running" action={<LinkButton to="/courses/new">See what there is</LinkButton>}>
+          A course follows a protocol on your animals in your water: doses by the real volume, tests when they decide
+          something, and a clock that counts only what is proven.
+        </Empty>
+      )}
+      <Stack>
+        {plans.map((plan) => {
+          const estimate = estimates.get(plan.courseId)
+          const phase = plan.progress.current === null ? null : plan.progress.phases[plan.progress.current]!.phase
+          return (
+            <Tray key={plan.courseId}>
+              <Row $between>
+                <Stack $gap={2}>
+                  <h2>
+                    <Link to={`/courses/${plan.courseId}`}>{plan.title}</Link>
+                  </h2>
+                  <span>
+                    <Quiet>in</Quiet>{' '}
+                    <Link to={`/vessels/${plan.vesselId}`}>{record.vessels.get(plan.vesselId)?.body.name}</Link>{' '}
+                    <Quiet>· {phase ? phase.title.toLowerCase() : 'finished'}</Quiet>
+                  </span>
+                </Stack>
+                <Stack $gap={0} style={{ textAlign: 'right' }}>
+                  {estimate?.clock ? (
+                    <strong style={{ fontSize: 21 }}>
+                      {formatDuration(estimate.clock.creditedH)}{' '}
+                      <Quiet>of {formatDuration(estimate.clock.creditedH + estimate.clock.remainingH)} credited</Quiet>
+                    </strong>
+                  ) : (
+                    <strong style={{ fontSize: 21 }}>
+                      day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
+                    </strong>
+                  )}
+                </Stack>
+              </Row>
+            </Tray>
+          )
+        })}
+      </Stack>
+      {ended.length > 0 && (
+        <Stack>
+          <h2>Ended</h2>
+          <Tray>
+            {ended.map((course) => (
+              <Row key={course.id} $between>
+                <Link to={`/courses/${course.id}`}>{(course.body.protocol as { title?: string }).title}</Link>
+                <Quiet>
+                  {course.body.outcome} on {longDayText(instantMs(course.body.endedAt!), record.settings)}
+                </Quiet>
+              </Row>
+            ))}
+          </Tray>
+        </Stack>
+      )}
+    </Page>
+  )
+}

@@ -1,0 +1,477 @@
+// Start a course: choose, see what it asks for on your own vessel, read the hazards, then start.
+import {
+  activeContent,
+  agentForm,
+  checkCourseStart,
+  coursePreview,
+  formatDose,
+  instantOf,
+  kitOf,
+  logPriorFromRange,
+  protocolHash,
+  protocolLibrary,
+  rateOfHalfLife,
+  residentsIn,
+  sensitivity,
+  vesselVolume,
+  type CourseBody,
+} from '@brinvo/core'
+import { useQuery } from '@tanstack/react-query'
+import { lazy, Suspense, useMemo, useState } from 'react'
+import { Link, useNavigate, useSearchParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { Choice, Select } from '../../design/fields.tsx'
+import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { levelText, litresText, longDayText, volumeText, percentText, plural, whenText } from '../../design/words.ts'
+import { HazardCard } from '../../parts/HazardCard.tsx'
+import { mayPass, NO_OVERRIDE, Refusals } from '../../parts/Refusals.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+import { compute } from '../../workers/client.ts'
+
+const PreviewChart = lazy(async () => ({ default: (await import('./PreviewChart.tsx')).PreviewChart }))
+
+const Doses = styled.ol`
+  display: grid;
+  gap: 0;
+  li {
+    display: grid;
+    grid-template-columns: minmax(110px, 1fr) auto minmax(120px, 1fr);
+    gap: 10px;
+    padding: 8px 0;
+    align-items: baseline;
+  }
+  li + li {
+    border-top: 1px solid var(--hairline);
+  }
+  strong {
+    font-size: 21px;
+  }
+  li > :last-child {
+    text-align: right;
+  }
+`
+
+export function NewCoursePage() {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { create, append } = useActions()
+  const notice = useNotice()
+  const navigate = useNavigate()
+  const [params] = useSearchParams()
+  const { settings } = record
+  const vessels = [...record.vessels.values()]
+    .filter(({ body }) => body.archivedAt === undefined)
+    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const [vesselId, setVesselId] = useState(
+    params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
+  )
+  const [protocolId, setProtocolId] = useState(params.get('protocol') ?? protocolLibrary[0]!.id)
+  const vessel = record.vessels.get(vesselId)
+  const protocol = protocolLibrary.find(({ id }) => id === protocolId) ?? protocolLibrary[0]!
+  const residents = useMemo(() => residentsIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
+  const role = protocol.productRoles[0]
+  const products = [...record.products.values()].filter(
+    ({ body }) => role?.forms.includes(body.form) && body.usedUpAt === undefined,
+  )
+  const [productChoice, setProductId] = useState('')
+  const productId = products.some(({ id }) => id === productChoice)
+    ? productChoice
+    : (products.find(({ body }) => body.confirmedAt !== undefined)?.id ?? products[0]?.id ?? '')
+  const product = record.products.get(productId)
+  const form = product ? (agentForm(product.body.form) ?? null) : null
+  const cautious =
+    form !== null &&
+    residents.some(({ body }) => ['C', '?'].includes(sensitivity(form, body.group, vessel?.body.water ?? 'marine')))
+  const [variantChoice, setVariant] = useState('')
+  const variant =
+    protocol.variants.find(({ id }) => id === variantChoice) ??
+    (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ??
+    protocol.variants.find((candidate) => candidate.default) ??
+    protocol.variants[0]!
+  const [school, setSchool] = useState<'strict' | 'pause'>(protocol.clock?.defaultSchool ?? 'strict')
+  const testRole = protocol.instrumentRoles.find(({ readsFormOf }) => readsFormOf !== undefined)
+  const kits = [...record.instruments.values()].filter(({ body }) => body.analyte === testRole?.analyte)
+  const [kitChoice, setKit] = useState('')
+  const kitId = kits.some(({ id }) => id === kitChoice)
+    ? kitChoice
+    : (kits.find(({ body }) => form === null || body.readsForms === undefined || body.readsForms.includes(form.id))
+        ?.id ??
+      kits[0]?.id ??
+      '')
+  const [override, setOverride] = useState(NO_OVERRIDE)
+  const volume = vessel ? vesselVolume(vessel) : null
+  const content = product ? activeContent(product.body.strength) : null
+  const preview = useMemo(
+    () =>
+      volume
+        ? coursePreview({
+            protocol,
+            variant,
+            form,
+            volumeL: volume.litres,
+            content: content?.ok ? content.value : null,
+            measures: settings.syringesMl,
+          })
+        : null,
+    [protocol, variant, form, volume, content, settings.syringesMl],
+  )
+  const refusals = useMemo(
+    () =>
+      checkCourseStart({
+        record,
+        active,
+        vesselId,
+        productId: productId === '' ? null : productId,
+        allowedForms: role?.forms ?? [],
+        instrumentId: kitId === '' ? null : kitId,
+        needsResidents: protocol.residents === 'required',
+        nowMs,
+      }),
+    [record, active, vesselId, productId, role, kitId, protocol, nowMs],
+  )
+
+  const levels = form ? (variant.levels?.[form.id] ?? []) : []
+  const label = product?.body.labelBand
+  // What the course will hold: the low end has a band of its own.
+  const aim = form ? (variant.holdBand?.[form.id]?.max ?? levels.at(-1) ?? 0) : 0
+  const earningInput =
+    form && volume && protocol.clock && levels.length > 0
+      ? {
+          levels: aim > levels.at(-1)! ? [...levels, aim] : levels,
+          floorMgPerL:
+            label && label.minMgPerL < label.maxMgPerL ? Math.max(label.minMgPerL, form.band.min) : form.band.min,
+          ceilingMgPerL: label ? Math.min(label.maxMgPerL, form.hardMax) : form.band.max,
+          hardMaxMgPerL: form.hardMax,
+          confidence: variant.confidence ?? protocol.clock.confidence,
+          volume: { median: volume.litres, sdLn: Math.max(0.03, volume.sdLitres / volume.litres) },
+          loss: logPriorFromRange(
+            rateOfHalfLife(form.halfLifeDays.high * 24),
+            rateOfHalfLife(form.halfLifeDays.low * 24),
+          ),
+          kit: kitOf(record, form, kitId === '' ? undefined : kitId),
+        }
+      : null
+  const earning = useQuery({
+    queryKey: ['earning', JSON.stringify(earningInput)],
+    queryFn: ({ signal }) => compute.run('earning', earningInput!, signal),
+    enabled: earningInput !== null,
+    staleTime: Infinity,
+    retry: false,
+    networkMode: 'always',
+  })
+
+  if (vessels.length === 0) {
+    return (
+      <Page>
+        <Empty
+          title="A course needs a vessel"
+          action={
+            <LinkButton to="/vessels/new" $look="main">
+              Describe a vessel
+            </LinkButton>
+          }
+        >
+          Every dose divides by the net volume, so the vessel comes first.
+        </Empty>
+      </Page>
+    )
+  }
+
+  const start = async () => {
+    if (!mayPass(refusals, override)) return
+    const nowInstant = instantOf(Date.now())
+    const hour = new Date(nowMs).getHours()
+    const body: CourseBody = {
+      protocolId: protocol.id,
+      protocolHash: protocolHash(protocol),
+      protocol: protocol as unknown as CourseBody['protocol'],
+      variant: variant.id,
+      clockSchool: school,
+      vesselId,
+      products: role && productId !== '' ? { [role.id]: productId } : {},
+      instruments: Object.fromEntries(
+        protocol.instrumentRoles.flatMap((candidate) => {
+          const id =
+            candidate.id === testRole?.id
+              ? kitId
+              : [...record.instruments.values()].find(({ body: kit }) => kit.analyte === candidate.analyte)?.id
+          return id ? [[candidate.id, id]] : []
+        }),
+      ),
+      residents: residents.map(({ id }) => id),
+      parameters: {},
+      startedAt: nowInstant,
+      dailyHour: hour,
+      warningsAccepted: [
+        ...refusals.filter(({ level }) => level === 'warn').map(({ message }) => message.slice(0, 400)),
+        ...(school === 'pause' && protocol.clock ? [protocol.clock.pauseWarning] : []),
+      ],
+    }
+    try {
+      const course = await create('course', body)
+      const blocks = refusals.filter(({ level }) => level === 'block')
+      if (blocks.length > 0) {
+        await append(
+          blocks.map(
+            ({ rule, message }) =>
+              ({
+                kind: 'override',
+                vesselId,
+                courseId: course.id,
+                rule,
+                words: override.words.trim(),
+                about: message.slice(0, 400),
+              }) as unknown as Draft,
+          ),
+        )
+      }
+      notice({ text: `${protocol.title} runs in ${vessel?.body.name}.`, tone: 'done' })
+      void navigate(`/vessels/${vesselId}`)
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <h1>Start a course</h1>
+        <Tray>
+          <Stack>
+            <Choice
+              label="Protocol"
+              value={protocolId}
+              onChange={(id) => {
+                setProtocolId(id)
+                setVariant('')
+              }}
+              wide
+              options={protocolLibrary.map(({ id, title, purpose }) => ({ value: id, label: title, note: purpose }))}
+            />
+            <p>{protocol.summary}</p>
+            <Row $gap={14}>
+              <div style={{ flex: '1 1 200px' }}>
+                <Select
+                  label="Vessel"
+                  value={vesselId}
+                  onChange={setVesselId}
+                  options={vessels.map(({ id, body }) => ({ value: id, label: body.name }))}
+                />
+              </div>
+              {role && (
+                <div style={{ flex: '1 1 200px' }}>
+                  <Select
+                    label={role.label}
+                    value={productId}
+                    onChange={setProductId}
+                    options={
+                      products.length > 0
+                        ? products.map(({ id, body }) => ({
+                            value: id,
+                            label: `${body.name}${body.confirmedAt === undefined ? ' (label not confirmed)' : ''}`,
+                          }))
+                        : [{ value: '', label: 'none registered' }]
+                    }
+                  />
+                </div>
+              )}
+              {testRole && (
+                <div style={{ flex: '1 1 200px' }}>
+                  <Select
+                    label={testRole.label}
+                    value={kitId}
+                    onChange={setKit}
+                    options={
+                      kits.length > 0
+                        ? kits.map(({ id, body }) => ({ value: id, label: body.name }))
+                        : [{ value: '', label: 'none registered' }]
+                    }
+                  />
+                </div>
+              )}
+            </Row>
+            {role && (products.length === 0 || kits.length === 0) && (
+              <Row>
+                <LinkButton to="/cupboard">
+                  Register {products.length === 0 ? 'the bottle' : 'the test kit'} first
+                </LinkButton>
+              </Row>
+            )}
+            <p>
+              <Quiet>In the vessel now:</Quiet>{' '}
+              {residents.length === 0 ? (
+                <>
+                  nobody. <Link to={`/vessels/${vesselId}`}>Add who lives there</Link>
+                </>
+              ) : (
+                residents.map(({ body }) => body.name).join(', ')
+              )}
+              .
+            </p>
+          </Stack>
+        </Tray>
+        {protocol.variants.length > 1 && (
+          <Tray>
+            <Stack>
+              <Choice
+                label="How the level is raised"
+                value={variant.id}
+                onChange={setVariant}
+                wide
+                options={protocol.variants.map(({ id, title, when }) => ({ value: id, label: title, note: when }))}
+              />
+              {cautious && variant.forCautious && (
+                <Quiet>Chosen because somebody in this vessel takes the agent badly.</Quiet>
+              )}
+              {protocol.clock && (
+                <>
+                  <Choice
+                    label="When the level dips below the band"
+                    value={school}
+                    onChange={setSchool}
+                    wide
+                    options={[
+                      { value: 'strict', label: 'Strict', note: 'The count goes back to zero. The default.' },
+                      { value: 'pause', label: 'Pause', note: 'The count stops and goes on.' },
+                    ]}
+                  />
+                  {school === 'pause' && <Well role="note">{protocol.clock.pauseWarning}</Well>}
+                </>
+              )}
+            </Stack>
+          </Tray>
+        )}
+        {preview && preview.doses.length > 0 && form && (
+          <Tray>
+            <Stack>
+              <h2>The ramp in this water</h2>
+              <HazardCard hazardIds={form.hazards} />
+              <Doses>
+                {preview.doses.map((dose) => (
+                  <li key={dose.atH}>
+                    <span>{whenText(nowMs + dose.atH * 3_600_000, nowMs, settings)}</span>
+                    <strong>
+                      {
+                        formatDose(
+                          dose.amount,
+                          dose.unit === 'drop' ? 'drops' : dose.unit === 'tablet' ? 'tablets' : dose.unit,
+                          settings.locale,
+                        ).text
+                      }
+                    </strong>
+                    <span>
+                      {levelText(dose.fromMgPerL)} → {levelText(dose.toMgPerL)} mg/L
+                    </span>
+                  </li>
+                ))}
+              </Doses>
+              <Quiet>
+                {product?.body.name}, {content?.ok ? `${content.value.mg} mg/${content.value.per}` : ''}, in{' '}
+                {volumeText(volume!, settings)}. Each step waits for a reading that confirms the one before; the amounts
+                then follow the readings.
+              </Quiet>
+              <Suspense fallback={<div style={{ height: 190 }} />}>
+                <PreviewChart preview={preview} form={form} />
+              </Suspense>
+            </Stack>
+          </Tray>
+        )}
+      </Stack>
+      <Stack $gap={14}>
+        <Tray>
+          <Stack>
+            <h3>What it asks of you</h3>
+            {preview && (
+              <Facts>
+                <dt>at least</dt>
+                <dd>{preview.leastDays} days</dd>
+                <dt>earliest end</dt>
+                <dd>{longDayText(nowMs + preview.leastDays * 86_400_000, settings)}</dd>
+                {preview.watchDays > 0 && (
+                  <>
+                    <dt>then watched</dt>
+                    <dd>{preview.watchDays} days</dd>
+                  </>
+                )}
+                {preview.levelTests > 0 && (
+                  <>
+                    <dt>level tests</dt>
+                    <dd>about {preview.levelTests}</dd>
+                    <dt>ammonia tests</dt>
+                    <dd>about {preview.otherTests}</dd>
+                  </>
+                )}
+                {preview.changes > 0 && (
+                  <>
+                    <dt>water changes</dt>
+                    <dd>{preview.changes}</dd>
+                    <dt>water to prepare</dt>
+                    <dd>{litresText(preview.waterL, settings)}</dd>
+                  </>
+                )}
+                {preview.product > 0 && content?.ok && (
+                  <>
+                    <dt>of the bottle</dt>
+                    <dd>
+                      about {Math.ceil(preview.product)} {content.value.per}
+                    </dd>
+                  </>
+                )}
+              </Facts>
+            )}
+            {product?.body.sizeAmount !== undefined && preview && preview.product > product.body.sizeAmount && (
+              <Tag $tone="due">the bottle holds only {product.body.sizeAmount} mL</Tag>
+            )}
+            <p>
+              <strong>Kit:</strong> {protocol.kit.map(({ item }) => item).join('; ')}.
+            </p>
+            <p>
+              <strong>Covers</strong> {protocol.covers.join(', ')}. <strong>Misses</strong> {protocol.misses.join(', ')}
+              .
+            </p>
+            <Quiet>{protocol.school.tradeOff}</Quiet>
+          </Stack>
+        </Tray>
+        {earning.data && form && (
+          <Tray $tone={earning.data.canEarn ? 'plain' : 'caution'}>
+            <Stack $gap={8}>
+              <h3>{earning.data.canEarn ? 'Your kit can earn hours' : 'This test cannot earn hours at this level'}</h3>
+              <p>
+                A reading that shows {aim} mg/L exactly would make it {percentText(earning.data.chance)} sure that the
+                level is in the band; an hour needs {percentText(earningInput!.confidence)}.
+              </p>
+              {!earning.data.canEarn && (
+                <Facts>
+                  <dt>three readings averaged</dt>
+                  <dd>{percentText(earning.data.withThreeReadings)}</dd>
+                  <dt>a kit twice as fine</dt>
+                  <dd>{percentText(earning.data.withFinerKit)}</dd>
+                  <dt>the top of the band as target</dt>
+                  <dd>{percentText(earning.data.atBandTop)}</dd>
+                </Facts>
+              )}
+            </Stack>
+          </Tray>
+        )}
+        <Refusals refusals={refusals} override={override} onOverride={setOverride} />
+        {refusals.some(({ rule }) => rule === 'cu-band-of-the-bottle') && (
+          <LinkButton to="/cupboard">Confirm the bottle from its label</LinkButton>
+        )}
+        {refusals.some(({ rule }) => rule === 'volume-unconfirmed') && (
+          <LinkButton to={`/vessels/${vesselId}/edit`}>Confirm the volume</LinkButton>
+        )}
+        <Button look="main" isDisabled={!mayPass(refusals, override)} onPress={() => void start()}>
+          Start {protocol.purpose === 'fallow' ? 'counting' : 'the course'}
+        </Button>
+        <Quiet>
+          {protocol.phases[0]!.rules.filter(({ kind }) => kind === 'gate').length > 0
+            ? `${plural(protocol.phases[0]!.rules.length, 'check')} before the first dose.`
+            : ''}{' '}
+          The course keeps its own copy of the protocol; later edits of the library do not change it.
+        </Quiet>
+      </Stack>
+    </Page>
+  )
+}

@@ -1,0 +1,447 @@
+// Today as a walk along the shelf: clean water first, dirty water last, what is late large, the rest on one line.
+import {
+  concernsOf,
+  formatDose,
+  formatDuration,
+  vesselVolume,
+  type Concern,
+  type Step,
+  type VesselDocument,
+} from '@brinvo/core'
+import { useMemo } from 'react'
+import { Link } from 'react-router'
+import { styled } from 'styled-components'
+import { useDatabase, useRecord } from '../../data/queries.tsx'
+import { VesselOutline } from '../../design/marks.tsx'
+import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { NARROW } from '../../design/theme.ts'
+import {
+  countWord,
+  dueText,
+  levelText,
+  partOfDay,
+  plural,
+  timeText,
+  weekdayText,
+  whenText,
+} from '../../design/words.ts'
+import { StepButton } from '../../parts/StepActions.tsx'
+import { useLog } from '../../shell/LogContext.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const Stop = styled.li`
+  display: grid;
+  grid-template-columns: 104px minmax(0, 1fr);
+  gap: 0 18px;
+  &:not(:last-child) {
+    padding-bottom: 16px;
+  }
+  ${NARROW} {
+    grid-template-columns: minmax(0, 1fr);
+  }
+`
+const Rail = styled.div`
+  text-align: center;
+  position: relative;
+  a {
+    text-decoration: none;
+    font-weight: 700;
+    font-size: 14px;
+    display: inline-block;
+  }
+  li:not(:last-child) > &::after {
+    content: '';
+    position: absolute;
+    left: 50%;
+    top: 84px;
+    bottom: -14px;
+    border-left: 2px solid var(--hairline);
+  }
+  ${NARROW} {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+    padding-bottom: 6px;
+    svg {
+      height: 26px;
+    }
+    &::after {
+      display: none;
+    }
+  }
+`
+const Line = styled.div<{ $late?: boolean }>`
+  display: grid;
+  grid-template-columns: 104px minmax(0, 1fr) auto;
+  gap: 4px 14px;
+  align-items: center;
+  padding: 9px 0;
+  & + & {
+    border-top: 1px solid var(--hairline);
+  }
+  h3 {
+    font-size: ${({ $late }) => ($late ? '24px' : '15px')};
+    line-height: 1.2;
+  }
+  p {
+    color: var(--quiet);
+  }
+  ${NARROW} {
+    grid-template-columns: minmax(0, 1fr);
+    > :last-child {
+      justify-self: start;
+    }
+  }
+`
+const Aside = styled.aside`
+  h2 {
+    padding-bottom: 8px;
+    border-bottom: 2px solid var(--rim);
+  }
+`
+const TextLink = styled(Link)`
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  font-weight: 650;
+  text-underline-offset: 3px;
+`
+const Later = styled.section`
+  padding: 6px 0 0 122px;
+  h2 {
+    font-size: 17px;
+    padding-bottom: 4px;
+  }
+  li {
+    display: grid;
+    grid-template-columns: 150px minmax(0, 1fr) auto;
+    gap: 12px;
+    padding: 7px 0;
+  }
+  li + li {
+    border-top: 1px solid var(--hairline);
+  }
+  ${NARROW} {
+    padding-left: 0;
+    li {
+      grid-template-columns: 112px minmax(0, 1fr);
+      > :last-child {
+        display: none;
+      }
+    }
+  }
+`
+const Uneasy = styled.li`
+  padding: 12px 0;
+  & + & {
+    border-top: 1px solid var(--hairline);
+  }
+`
+
+/** Walking order: displays and observation before quarantine, quarantine before hospital. @source handbook 30 cc-order */
+const ORDER: readonly VesselDocument['body']['purpose'][] = [
+  'mixing',
+  'display',
+  'observation',
+  'intake',
+  'transfer',
+  'quarantine',
+  'bath',
+  'hospital',
+]
+
+/** Steps a round shows: due and late ones, the waiting one that blocks a dose, and the next of today. */
+function ofToday(steps: readonly Step[], nowMs: number): Step[] {
+  const open = steps.filter(({ state }) => state === 'due' || state === 'late' || state === 'waiting')
+  const soon = steps.filter((step) => step.state === 'ahead' && step.dueMs - nowMs < 10 * 3_600_000)
+  const rank = (step: Step) =>
+    step.state === 'late' ? 0 : step.kind === 'ramp' || step.kind === 'hold' ? 1 : step.state === 'due' ? 2 : 3
+  return [...open, ...soon].sort((a, b) => rank(a) - rank(b) || a.dueMs - b.dueMs)
+}
+
+export function RoundsPage() {
+  const { record, active } = useRecord()
+  const { mode } = useDatabase()
+  const { plans, estimates, nowMs } = useThePlans()
+  const { settings } = record
+  const vessels = [...record.vessels.values()]
+    .filter(({ body }) => body.archivedAt === undefined)
+    .sort(
+      (a, b) => ORDER.indexOf(a.body.purpose) - ORDER.indexOf(b.body.purpose) || a.body.sortOrder - b.body.sortOrder,
+    )
+  const concerns = useMemo(
+    () => concernsOf(record, active, plans, estimates, nowMs),
+    [record, active, plans, estimates, nowMs],
+  )
+  const stops = vessels.flatMap((vessel) => {
+    const steps = ofToday(
+      plans.filter(({ vesselId }) => vesselId === vessel.id).flatMap((plan) => plan.steps),
+      nowMs,
+    )
+    return steps.length > 0 ? [{ vessel, steps }] : []
+  })
+  const open = stops.flatMap(({ steps }) => steps).filter(({ state }) => state !== 'ahead')
+  const minutes = open.reduce(
+    (sum, step) =>
+      sum +
+      (step.minutes ??
+        { ramp: 12, hold: 12, test: 6, change: 35, gate: 3, equipment: 5, feed: 3, task: 4, observe: 10 }[step.kind]),
+    0,
+  )
+  const largest = Math.max(1, ...vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL))
+
+  if (vessels.length === 0) return <FirstSteps />
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <Row $between>
+          <h1>
+            {weekdayText(nowMs, settings)} {partOfDay(nowMs, settings)}:{' '}
+            {open.length === 0
+              ? 'nothing is due'
+              : `${plural(open.length, 'thing')}, ${plural(stops.filter(({ steps }) => steps.some(({ state }) => state !== 'ahead')).length, 'stop')}`}
+          </h1>
+          {open.length > 0 && <Quiet>about {minutes} min · clean water first</Quiet>}
+        </Row>
+        {stops.length === 0 && (
+          <Empty
+            title={plans.length === 0 ? 'No course is running' : 'All done for now'}
+            action={
+              plans.length === 0 ? (
+                <>
+                  <LinkButton to="/courses/new" $look="main">
+                    Start a course
+                  </LinkButton>
+                  <LinkButton to="/bench">Work out a dose</LinkButton>
+                </>
+              ) : (
+                <LinkButton to="/courses">See what comes next</LinkButton>
+              )
+            }
+          >
+            {plans.length === 0
+              ? 'A course is a recipe running on your animals in your water. Its steps appear here, worked out from the record.'
+              : 'The next step appears here when its time comes.'}
+          </Empty>
+        )}
+        <ol>
+          {stops.map(({ vessel, steps }) => (
+            <Stop key={vessel.id}>
+              <Rail>
+                <VesselOutline
+                  litres={vesselVolume(vessel)?.litres ?? vessel.body.nominalL}
+                  largest={largest}
+                  height={44}
+                />
+                <div>
+                  <Link to={`/vessels/${vessel.id}`}>{vessel.body.name}</Link>
+                </div>
+              </Rail>
+              <Tray aria-label={vessel.body.name}>
+                {steps.map((step) => (
+                  <StepLine key={step.key} step={step} nowMs={nowMs} />
+                ))}
+              </Tray>
+            </Stop>
+          ))}
+        </ol>
+        <ComingUp />
+      </Stack>
+      <Aside aria-label="What the record is uneasy about">
+        <h2>What the record is uneasy about</h2>
+        {concerns.length === 0 ? (
+          <p style={{ paddingTop: 12 }}>
+            <Quiet>
+              Nothing.{' '}
+              {plans.length > 0 ? 'Levels, clocks and tests agree with each other.' : 'It has little to go by yet.'}
+            </Quiet>
+          </p>
+        ) : (
+          <ul>
+            {concerns.slice(0, 6).map((concern) => (
+              <ConcernItem key={concern.id} concern={concern} />
+            ))}
+          </ul>
+        )}
+        {mode === 'keeper' && plans.length === 0 && (
+          <p style={{ paddingTop: 12 }}>
+            <Link to="/demo">Look at the demonstration</Link> <Quiet>to see a course half way through.</Quiet>
+          </p>
+        )}
+      </Aside>
+    </Page>
+  )
+}
+
+function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
+  const { record } = useRecord()
+  const { settings } = record
+  const late = step.state === 'late'
+  const dose = step.dose
+  const large =
+    (late && step.kind !== 'feed' && step.kind !== 'observe') || (dose !== undefined && step.state === 'due')
+  const title = dose
+    ? `Gloves on, then add ${formatDose(dose.amount, dose.unit === 'drop' ? 'drops' : dose.unit === 'tablet' ? 'tablets' : dose.unit, settings.locale).text}`
+    : step.title
+  return (
+    <Line $late={large}>
+      <span>
+        {late ? (
+          <Tag $tone="due">{dueText(step.dueMs, nowMs)}</Tag>
+        ) : step.state === 'waiting' ? (
+          <Tag>waits</Tag>
+        ) : step.state === 'due' ? (
+          <strong>{step.kind === 'observe' || step.kind === 'feed' || step.kind === 'task' ? 'today' : 'now'}</strong>
+        ) : (
+          <strong>{timeText(step.dueMs, settings)}</strong>
+        )}
+      </span>
+      <div>
+        <h3>{title}</h3>
+        <p>
+          {dose
+            ? `${record.products.get(dose.productId)?.body.name ?? ''} (${dose.strengthMg} mg/${dose.unit}): ${levelText(dose.fromMgPerL)} → ${levelText(dose.toMgPerL)} mg/L in ${Math.round(dose.volumeL)} L.`
+            : step.detail}
+        </p>
+      </div>
+      <Row $gap={6}>
+        {dose ? (
+          <LinkButton to={`/vessels/${step.vesselId}`} $look={large ? 'main' : 'plain'}>
+            Open
+          </LinkButton>
+        ) : step.state === 'waiting' ? (
+          <LinkButton to={`/courses/${step.courseId}`}>Open</LinkButton>
+        ) : (
+          <StepButton step={step} look={large ? 'main' : 'plain'} />
+        )}
+      </Row>
+    </Line>
+  )
+}
+
+function ConcernItem({ concern }: { concern: Concern }) {
+  const log = useLog()
+  return (
+    <Uneasy>
+      <p>
+        <strong style={{ color: concern.tone === 'danger' ? 'var(--danger)' : undefined }}>{concern.title}</strong>{' '}
+        {concern.detail}
+      </p>
+      <Row style={{ paddingTop: 2 }}>
+        {concern.action === 'test' && (
+          <Button
+            onPress={() =>
+              log({ kind: 'reading', vesselId: concern.vesselId, courseId: concern.courseId, analyte: 'copper' })
+            }
+          >
+            Enter a reading
+          </Button>
+        )}
+        {concern.action === 'see-course' && concern.courseId !== undefined && (
+          <TextLink to={`/courses/${concern.courseId}`}>See the course</TextLink>
+        )}
+        {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
+        {concern.action === 'confirm-volume' && (
+          <LinkButton to={`/vessels/${concern.vesselId}/edit`}>Look at the volume</LinkButton>
+        )}
+      </Row>
+    </Uneasy>
+  )
+}
+
+/** The next days in one glance. */
+function ComingUp() {
+  const { record } = useRecord()
+  const { plans, nowMs } = useThePlans()
+  const next = plans
+    .flatMap((plan) => plan.steps)
+    .filter(
+      (step) =>
+        step.state === 'ahead' &&
+        (step.kind === 'change' || step.kind === 'hold' || step.kind === 'ramp' || step.kind === 'test'),
+    )
+    .sort((a, b) => a.dueMs - b.dueMs)
+    .slice(0, 6)
+  if (next.length === 0) return null
+  return (
+    <Later>
+      <h2>Coming up</h2>
+      <ul>
+        {next.map((step) => (
+          <li key={step.key}>
+            <Quiet>{whenText(step.dueMs, nowMs, record.settings)}</Quiet>
+            <span>
+              {record.vessels.get(step.vesselId)?.body.name}: {step.title.toLowerCase()}
+            </span>
+            <Quiet>in {formatDuration((step.dueMs - nowMs) / 3_600_000)}</Quiet>
+          </li>
+        ))}
+      </ul>
+    </Later>
+  )
+}
+
+function FirstSteps() {
+  const steps = [
+    {
+      title: 'Describe a vessel',
+      text: 'Length, width, height, glass, gap. You get its net volume with the doubt.',
+      to: '/vessels/new',
+      action: 'Describe a vessel',
+    },
+    {
+      title: 'Register the bottle and the test kit you own',
+      text: 'Form and level read off the label, strength with its unit.',
+      to: '/cupboard',
+      action: 'Open the cupboard',
+    },
+    {
+      title: 'Start a course',
+      text: 'The ramp in mL, the tests, the water to prepare, before the first drop.',
+      to: '/courses/new',
+      action: 'See the courses',
+    },
+  ]
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <h1>The shelf is empty. Three acts and it works for you.</h1>
+        <ol>
+          {steps.map((step, i) => (
+            <Stop key={step.to}>
+              <Rail>
+                <strong style={{ fontSize: 40, lineHeight: 1.2 }}>{i + 1}</strong>
+              </Rail>
+              <Tray>
+                <Line $late={i === 0}>
+                  <strong>{i === 0 ? 'now' : countWord(i + 1)}</strong>
+                  <div>
+                    <h3>{step.title}</h3>
+                    <p>{step.text}</p>
+                  </div>
+                  <LinkButton to={step.to} $look={i === 0 ? 'main' : 'plain'}>
+                    {step.action}
+                  </LinkButton>
+                </Line>
+              </Tray>
+            </Stop>
+          ))}
+        </ol>
+      </Stack>
+      <Aside>
+        <h2>Or look first</h2>
+        <Stack style={{ paddingTop: 12 }}>
+          <p>
+            The demonstration shows a keeper on day nine of a copper course: one water change went wrong and cost a day
+            and a half.
+          </p>
+          <LinkButton to="/demo">Open the demonstration</LinkButton>
+          <p>
+            <Quiet>Have a file from another browser? </Quiet>
+            <Link to="/ledger">Import it in the ledger.</Link>
+          </p>
+        </Stack>
+      </Aside>
+    </Page>
+  )
+}

@@ -1,0 +1,651 @@
+// Describe a vessel: the net volume answers every keystroke, with its doubt and where the doubt comes from.
+import {
+  checkVolumeInputs,
+  formatQuantity,
+  instantOf,
+  netVolume,
+  parseQuantity,
+  preferredUnit,
+  volumeInputWord,
+  type Shape,
+  type VesselBody,
+  type VesselDocument,
+  type VolumeInputs,
+} from '@brinvo/core'
+import { useMemo, useState } from 'react'
+import { useForm, Controller, type Control } from 'react-hook-form'
+import { useNavigate, useParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useActions, useRecord } from '../../data/queries.tsx'
+import { Check, Choice, Field, Select } from '../../design/fields.tsx'
+import { Button, Facts, Figure, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
+import { WorkingButton } from '../../design/Working.tsx'
+import { litresText, percentText, preferencesOf } from '../../design/words.ts'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
+import { NARROW } from '../../design/theme.ts'
+
+const Grid = styled.div`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
+  gap: 12px 16px;
+  align-items: start;
+`
+const Drawing = styled.svg`
+  width: 100%;
+  max-height: 190px;
+`
+const Live = styled.aside`
+  position: sticky;
+  top: 12px;
+  ${NARROW} {
+    position: static;
+  }
+`
+
+type ShapeKind = Shape['kind']
+const SHAPES: Readonly<Record<ShapeKind, { label: string; fields: readonly (readonly [string, string])[] }>> = {
+  box: {
+    label: 'Box',
+    fields: [
+      ['lengthCm', 'Length'],
+      ['widthCm', 'Width'],
+      ['heightCm', 'Height'],
+    ],
+  },
+  cylinder: {
+    label: 'Round',
+    fields: [
+      ['diameterCm', 'Diameter'],
+      ['heightCm', 'Height'],
+    ],
+  },
+  hexagon: {
+    label: 'Hexagon',
+    fields: [
+      ['sideCm', 'One side'],
+      ['heightCm', 'Height'],
+    ],
+  },
+  'bow-front': {
+    label: 'Bow front',
+    fields: [
+      ['lengthCm', 'Length'],
+      ['sideDepthCm', 'Depth at the side'],
+      ['centreDepthCm', 'Depth at the middle'],
+      ['heightCm', 'Height'],
+    ],
+  },
+  'quarter-round': {
+    label: 'Quarter round',
+    fields: [
+      ['radiusCm', 'Radius'],
+      ['heightCm', 'Height'],
+    ],
+  },
+  custom: { label: 'Only litres', fields: [] },
+}
+
+interface FormValues {
+  name: string
+  purpose: VesselBody['purpose']
+  water: VesselBody['water']
+  nominal: string
+  shape: ShapeKind
+  certainty: 'measured' | 'label' | 'guess'
+  lengthCm: string
+  widthCm: string
+  heightCm: string
+  diameterCm: string
+  sideCm: string
+  sideDepthCm: string
+  centreDepthCm: string
+  radiusCm: string
+  litres: string
+  glass: string
+  gap: string
+  substrate: string
+  substrateKind: 'none' | 'sand' | 'gravel'
+  rockKg: string
+  rockKind: 'none' | 'dense' | 'porous'
+  equipment: string
+  sump: string
+  plumbing: string
+  evaporation: string
+}
+const EMPTY: FormValues = {
+  name: '',
+  purpose: 'quarantine',
+  water: 'marine',
+  nominal: '',
+  shape: 'box',
+  certainty: 'measured',
+  lengthCm: '',
+  widthCm: '',
+  heightCm: '',
+  diameterCm: '',
+  sideCm: '',
+  sideDepthCm: '',
+  centreDepthCm: '',
+  radiusCm: '',
+  litres: '',
+  glass: '5',
+  gap: '3',
+  substrate: '0',
+  substrateKind: 'none',
+  rockKg: '0',
+  rockKind: 'none',
+  equipment: '0',
+  sump: '0',
+  plumbing: '0',
+  evaporation: '0',
+}
+const LENGTHS = [
+  'lengthCm',
+  'widthCm',
+  'heightCm',
+  'diameterCm',
+  'sideCm',
+  'sideDepthCm',
+  'centreDepthCm',
+  'radiusCm',
+] as const
+const CERTAINTY = { measured: 0.3, label: 0.6, guess: 2 } as const
+
+interface Read {
+  inputs: VolumeInputs | null
+  nominalL: number | null
+  evaporation: number
+  errors: Partial<Record<keyof FormValues, string>>
+}
+
+/** Everything typed, read into the core's inputs, with a sentence per field that cannot be read. */
+function readForm(form: FormValues, units: { length: string; volume: string }): Read {
+  const errors: Read['errors'] = {}
+  const number = (
+    key: keyof FormValues,
+    dimension: 'length' | 'volume' | 'mass',
+    fieldUnit: string,
+    label: string,
+    required = false,
+  ): number => {
+    const text = String(form[key])
+    if (text.trim() === '' && !required) return 0
+    const parsed = parseQuantity(text, { dimension, fieldUnit, label, allowBound: false })
+    if (parsed.ok) return dimension === 'mass' ? parsed.value.value / 1e6 : parsed.value.value
+    if (text.trim() !== '' || required) errors[key] = parsed.error.message
+    return NaN
+  }
+  const wanted = SHAPES[form.shape].fields
+  const dimensions = Object.fromEntries(
+    wanted.map(([key, label]) => [
+      key,
+      form[key as keyof FormValues] === '' ? NaN : number(key as keyof FormValues, 'length', units.length, label, true),
+    ]),
+  )
+  const litres =
+    form.shape === 'custom' ? (form.litres === '' ? NaN : number('litres', 'volume', units.volume, 'Litres', true)) : 0
+  const glass = number('glass', 'length', 'mm', 'Glass')
+  const gap = number('gap', 'length', units.length, 'The gap')
+  const substrate = form.substrateKind === 'none' ? 0 : number('substrate', 'length', units.length, 'Substrate')
+  const rock = form.rockKind === 'none' ? 0 : number('rockKg', 'mass', 'kg', 'Rock')
+  const equipment = number('equipment', 'volume', units.volume, 'Equipment')
+  const sump = number('sump', 'volume', units.volume, 'Sump water')
+  const plumbing = number('plumbing', 'volume', units.volume, 'Plumbing')
+  const evaporation = number('evaporation', 'volume', units.volume, 'Evaporation')
+  const nominal = form.nominal.trim() === '' ? null : number('nominal', 'volume', units.volume, 'The shop size', true)
+  const complete = Object.values(dimensions).every(isFinite) && isFinite(litres)
+  const readable = [glass, gap, substrate, rock, equipment, sump, plumbing].every(isFinite)
+  const sd = (value: number, share: number) => ({ value, sd: value * share })
+  return {
+    errors,
+    evaporation: isFinite(evaporation) ? evaporation : 0,
+    nominalL: nominal !== null && isFinite(nominal) ? nominal : null,
+    inputs:
+      complete && readable
+        ? {
+            shape: (form.shape === 'custom'
+              ? { kind: 'custom', litres }
+              : { kind: form.shape, ...dimensions }) as Shape,
+            glassCm: { value: glass, sd: 0.05 },
+            bottomGlassCm: { value: glass, sd: 0.1 },
+            fillGapCm: { value: gap, sd: 0.5 },
+            substrateDepthCm: sd(substrate, 0.2),
+            substratePorosity: { value: form.substrateKind === 'gravel' ? 0.4 : 0.42, sd: 0.03 },
+            rockMassKg: sd(rock, form.certainty === 'measured' ? 0.1 : 0.2),
+            rockDensityKgPerL: { value: form.rockKind === 'dense' ? 2.2 : 1.4, sd: 0.15 },
+            rockPorosity: { value: form.rockKind === 'dense' ? 0.1 : 0.4, sd: 0.08 },
+            equipmentL: sd(equipment, 0.3),
+            sumpL: sd(sump, 0.08),
+            plumbingL: sd(plumbing, 0.3),
+            dimensionSdCm: CERTAINTY[form.certainty],
+          }
+        : null,
+  }
+}
+
+function formOf(
+  vessel: VesselDocument,
+  toUnit: (cm: number) => string,
+  toVolume: (litres: number) => string,
+): FormValues {
+  const { volume } = vessel.body
+  const values: FormValues = {
+    ...EMPTY,
+    name: vessel.body.name,
+    purpose: vessel.body.purpose,
+    water: vessel.body.water,
+    nominal: toVolume(vessel.body.nominalL),
+    shape: volume.shape.kind,
+    certainty: volume.dimensionSdCm <= 0.3 ? 'measured' : volume.dimensionSdCm <= 0.6 ? 'label' : 'guess',
+    glass: String(Number((volume.glassCm.value * 10).toPrecision(4))),
+    gap: toUnit(volume.fillGapCm.value),
+    substrate: toUnit(volume.substrateDepthCm.value),
+    substrateKind:
+      volume.substrateDepthCm.value === 0 ? 'none' : volume.substratePorosity.value <= 0.405 ? 'gravel' : 'sand',
+    rockKg: String(volume.rockMassKg.value),
+    rockKind: volume.rockMassKg.value === 0 ? 'none' : volume.rockDensityKgPerL.value >= 2 ? 'dense' : 'porous',
+    equipment: toVolume(volume.equipmentL.value),
+    sump: toVolume(volume.sumpL.value),
+    plumbing: toVolume(volume.plumbingL.value),
+    evaporation: toVolume(vessel.body.evaporationLPerDay ?? 0),
+  }
+  if (volume.shape.kind === 'custom') values.litres = toVolume(volume.shape.litres)
+  else
+    for (const key of LENGTHS)
+      if (key in volume.shape) values[key] = toUnit((volume.shape as unknown as Record<string, number>)[key]!)
+  return values
+}
+
+export const NewVesselPage = () => <VesselForm vessel={null} />
+export function EditVesselPage() {
+  const { id = '' } = useParams()
+  const { record } = useRecord()
+  const vessel = record.vessels.get(id)
+  return vessel ? <VesselForm key={id} vessel={vessel} /> : <NotFound />
+}
+
+function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
+  const { record } = useRecord()
+  const { create, revise } = useActions()
+  const notice = useNotice()
+  const navigate = useNavigate()
+  const preferences = preferencesOf(record.settings)
+  const units = { length: preferredUnit('length', preferences), volume: preferredUnit('volume', preferences) }
+  const plain = (value: number, dimension: 'length' | 'volume') =>
+    String(Number(formatQuantity(value, dimension, { ...preferences, locale: 'en-GB' }, 2).number))
+  const { control, watch, handleSubmit } = useForm<FormValues>({
+    defaultValues: vessel
+      ? formOf(
+          vessel,
+          (cm) => plain(cm, 'length'),
+          (litres) => plain(litres, 'volume'),
+        )
+      : EMPTY,
+  })
+  const form = watch()
+  const read = useMemo(() => readForm(form, units), [form, units.length, units.volume]) // eslint-disable-line react-hooks/exhaustive-deps -- units are two strings
+  const result = read.inputs ? netVolume(read.inputs) : null
+  const volume = result?.ok ? result.value : null
+  const problems =
+    read.inputs && result && !result.ok ? result.error : read.inputs ? checkVolumeInputs(read.inputs) : []
+  const [confirmed, setConfirmed] = useState(vessel?.body.volumeConfirmedAt !== undefined)
+  const [failure, setFailure] = useState<string | null>(null)
+  const problemFor = (field: string) => problems.find((problem) => problem.field === field)?.message
+
+  const save = async (values: FormValues) => {
+    setFailure(null)
+    if (values.name.trim() === '') return setFailure('The vessel needs a name.')
+    if (
+      [...record.vessels.values()].some(
+        (other) => other.id !== vessel?.id && other.body.name.toLowerCase() === values.name.trim().toLowerCase(),
+      )
+    ) {
+      return setFailure(`There is already a vessel called ${values.name.trim()}.`)
+    }
+    const bad = Object.values(read.errors)[0]
+    if (bad !== undefined) return setFailure(bad)
+    if (!read.inputs || !volume) return setFailure(problems[0]?.message ?? 'The measures are not complete yet.')
+    const body: VesselBody = {
+      name: values.name.trim(),
+      purpose: values.purpose,
+      water: values.water,
+      nominalL: read.nominalL ?? Math.round(volume.rimFullL),
+      volume: read.inputs as VesselBody['volume'],
+      ...(confirmed ? { volumeConfirmedAt: vessel?.body.volumeConfirmedAt ?? instantOf(Date.now()) } : {}),
+      bindingMedia: values.rockKind !== 'none' ? 'rock' : values.substrateKind !== 'none' ? 'sand' : 'none',
+      evaporationLPerDay: read.evaporation,
+      sortOrder: vessel?.body.sortOrder ?? record.vessels.size + 1,
+      startedAt: vessel?.body.startedAt ?? instantOf(Date.now()),
+      ...(vessel?.body.note === undefined ? {} : { note: vessel.body.note }),
+    }
+    try {
+      const saved = vessel ? await revise(vessel, body) : await create('vessel', body)
+      notice({ text: `${body.name}: ${litresText(volume.litres, record.settings)} net.`, tone: 'done' })
+      void navigate(`/vessels/${saved.id}`)
+    } catch (cause) {
+      setFailure((cause as Error).message)
+    }
+  }
+
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <h1>{vessel ? `Edit ${vessel.body.name}` : 'Describe a vessel'}</h1>
+        <Tray>
+          <Stack>
+            <Grid>
+              <Text control={control} name="name" label="Name" />
+              <Controller
+                control={control}
+                name="purpose"
+                render={({ field }) => (
+                  <Select
+                    label="Used as"
+                    value={field.value}
+                    onChange={field.onChange}
+                    options={[
+                      ['quarantine', 'Quarantine'],
+                      ['display', 'Display'],
+                      ['observation', 'Observation'],
+                      ['hospital', 'Hospital'],
+                      ['bath', 'Bath'],
+                      ['transfer', 'Transfer tub'],
+                      ['intake', 'Coral intake'],
+                      ['mixing', 'Mixing bin'],
+                    ].map(([value, label]) => ({ value: value!, label: label! }))}
+                  />
+                )}
+              />
+              <Controller
+                control={control}
+                name="water"
+                render={({ field }) => (
+                  <Select
+                    label="Water"
+                    value={field.value}
+                    onChange={field.onChange}
+                    options={[
+                      { value: 'marine', label: 'Marine' },
+                      { value: 'fresh', label: 'Fresh water' },
+                    ]}
+                  />
+                )}
+              />
+              <NumberField
+                control={control}
+                name="nominal"
+                label="Shop size"
+                unit={units.volume}
+                error={read.errors.nominal}
+                hint="Only compared with; never dosed by."
+              />
+            </Grid>
+          </Stack>
+        </Tray>
+        <Tray>
+          <Stack>
+            <Controller
+              control={control}
+              name="shape"
+              render={({ field }) => (
+                <Choice
+                  label="Shape"
+                  value={field.value}
+                  onChange={field.onChange}
+                  options={(Object.keys(SHAPES) as ShapeKind[]).map((value) => ({ value, label: SHAPES[value].label }))}
+                />
+              )}
+            />
+            <Grid>
+              {SHAPES[form.shape].fields.map(([key, label]) => (
+                <NumberField
+                  key={key}
+                  control={control}
+                  name={key as keyof FormValues}
+                  label={label}
+                  unit={units.length}
+                  error={read.errors[key as keyof FormValues] ?? problemFor(key)}
+                />
+              ))}
+              {form.shape === 'custom' && (
+                <NumberField
+                  control={control}
+                  name="litres"
+                  label="Water in it"
+                  unit={units.volume}
+                  error={read.errors.litres ?? problemFor('litres')}
+                  hint="Known to about 10 %."
+                />
+              )}
+              {form.shape !== 'custom' && (
+                <>
+                  <NumberField
+                    control={control}
+                    name="glass"
+                    label="Glass"
+                    unit="mm"
+                    error={read.errors.glass ?? problemFor('glassCm')}
+                  />
+                  <NumberField
+                    control={control}
+                    name="gap"
+                    label="Rim to water"
+                    unit={units.length}
+                    error={read.errors.gap ?? problemFor('fillGapCm')}
+                  />
+                </>
+              )}
+            </Grid>
+            <Controller
+              control={control}
+              name="certainty"
+              render={({ field }) => (
+                <Choice
+                  label="How do you know these? (outside measures, glass included)"
+                  value={field.value}
+                  onChange={field.onChange}
+                  options={[
+                    { value: 'measured', label: 'Measured', note: '± 3 mm' },
+                    { value: 'label', label: 'From the maker', note: '± 6 mm' },
+                    { value: 'guess', label: 'By eye', note: '± 2 cm' },
+                  ]}
+                />
+              )}
+            />
+          </Stack>
+        </Tray>
+        <Tray>
+          <Stack>
+            <h3>What takes room, and what adds water</h3>
+            <Grid>
+              <Controller
+                control={control}
+                name="substrateKind"
+                render={({ field }) => (
+                  <Select
+                    label="Substrate"
+                    value={field.value}
+                    onChange={field.onChange}
+                    options={[
+                      { value: 'none', label: 'Bare' },
+                      { value: 'sand', label: 'Sand' },
+                      { value: 'gravel', label: 'Gravel' },
+                    ]}
+                  />
+                )}
+              />
+              {form.substrateKind !== 'none' && (
+                <NumberField
+                  control={control}
+                  name="substrate"
+                  label="Its depth"
+                  unit={units.length}
+                  error={read.errors.substrate ?? problemFor('substrateDepthCm')}
+                />
+              )}
+              <Controller
+                control={control}
+                name="rockKind"
+                render={({ field }) => (
+                  <Select
+                    label="Rock"
+                    value={field.value}
+                    onChange={field.onChange}
+                    options={[
+                      { value: 'none', label: 'None' },
+                      { value: 'dense', label: 'Dense' },
+                      { value: 'porous', label: 'Very porous' },
+                    ]}
+                  />
+                )}
+              />
+              {form.rockKind !== 'none' && (
+                <NumberField
+                  control={control}
+                  name="rockKg"
+                  label="Its mass"
+                  unit="kg"
+                  error={read.errors.rockKg ?? problemFor('rockMassKg')}
+                />
+              )}
+              <NumberField
+                control={control}
+                name="equipment"
+                label="Equipment, hides"
+                unit={units.volume}
+                error={read.errors.equipment}
+              />
+              <NumberField
+                control={control}
+                name="sump"
+                label="Sump water"
+                unit={units.volume}
+                error={read.errors.sump}
+              />
+              <NumberField
+                control={control}
+                name="plumbing"
+                label="Pipes"
+                unit={units.volume}
+                error={read.errors.plumbing}
+              />
+              <NumberField
+                control={control}
+                name="evaporation"
+                label="Evaporates a day"
+                unit={units.volume}
+                error={read.errors.evaporation}
+                hint="0 where it is topped up at once."
+              />
+            </Grid>
+          </Stack>
+        </Tray>
+      </Stack>
+      <Live aria-label="Net volume">
+        <Tray>
+          <Stack>
+            <Drawing viewBox="0 0 260 150" aria-hidden>
+              <rect
+                x="20"
+                y={volume ? 20 + 112 * (1 - Math.min(1, volume.waterColumnL / Math.max(1, volume.rimFullL))) + 4 : 130}
+                width="220"
+                height={volume ? 112 * Math.min(1, volume.waterColumnL / Math.max(1, volume.rimFullL)) - 4 : 2}
+                fill="var(--water)"
+              />
+              {volume && volume.rockL > 0 && <path d="M70 132l26-46 22 14 20-26 34 58z" fill="var(--hairline)" />}
+              {form.substrateKind !== 'none' && (
+                <rect x="20" y="122" width="220" height="10" fill="var(--iodine)" opacity="0.35" />
+              )}
+              <path d="M20 16V132H240V16" fill="none" stroke="var(--rim)" strokeWidth="3" />
+            </Drawing>
+            {volume ? (
+              <>
+                <div aria-live="polite">
+                  <Figure
+                    label="Net water"
+                    value={formatQuantity(volume.litres, 'volume', preferences, volume.litres < 20 ? 1 : 0).number}
+                    unit={units.volume}
+                    size={64}
+                  />
+                  <p>
+                    ± {litresText(volume.sdLitres, record.settings)}{' '}
+                    <Quiet>
+                      {read.nominalL !== null && `· ${percentText(volume.litres / read.nominalL)} of the shop size`}
+                    </Quiet>
+                  </p>
+                </div>
+                <Facts>
+                  {volume.doubt.slice(0, 3).map(({ input, share }) => (
+                    <div key={input} style={{ display: 'contents' }}>
+                      <dt>doubt from {volumeInputWord(input)}</dt>
+                      <dd>{percentText(share)}</dd>
+                    </div>
+                  ))}
+                </Facts>
+                <WorkingButton working={volume.working} />
+                <Check isSelected={confirmed} onChange={setConfirmed}>
+                  I have looked at it: doses may use this volume.
+                </Check>
+              </>
+            ) : (
+              <Well>{problems[0]?.message ?? 'Type the measures; the volume appears here as you go.'}</Well>
+            )}
+            {failure !== null && (
+              <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
+                {failure}
+              </p>
+            )}
+            <Row>
+              <Button look="main" onPress={() => void handleSubmit(save)()}>
+                {vessel ? 'Save' : 'Put it on the shelf'}
+              </Button>
+              <Button look="bare" onPress={() => void navigate(-1)}>
+                Leave
+              </Button>
+            </Row>
+          </Stack>
+        </Tray>
+      </Live>
+    </Page>
+  )
+}
+
+const Text = ({ control, name, label }: { control: Control<FormValues>; name: keyof FormValues; label: string }) => (
+  <Controller
+    control={control}
+    name={name}
+    render={({ field }) => <Field label={label} value={field.value} onChange={field.onChange} />}
+  />
+)
+const NumberField = ({
+  control,
+  name,
+  label,
+  unit,
+  error,
+  hint,
+}: {
+  control: Control<FormValues>
+  name: keyof FormValues
+  label: string
+  unit: string
+  error?: string
+  hint?: string
+}) => (
+  <Controller
+    control={control}
+    name={name}
+    render={({ field }) => (
+      <Field
+        label={label}
+        unit={unit}
+        value={field.value}
+        onChange={field.onChange}
+        numeric
+        error={error}
+        hint={hint}
+      />
+    )}
+  />
+)

@@ -1,0 +1,27 @@
+import '@fontsource-variable/atkinson-hyperlegible-next/index.css'
+import '@fontsource-variable/atkinson-hyperlegible-mono/index.css'
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { DatabaseProvider } from './data/queries.tsx'
+import { GlobalStyle } from './design/theme.ts'
+import { App } from './shell/routes.tsx'
+
+const client = new QueryClient({ defaultOptions: { queries: { networkMode: 'always', refetchOnWindowFocus: false } } })
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <GlobalStyle />
+    <QueryClientProvider client={client}>
+      <DatabaseProvider>
+        <App />
+      </DatabaseProvider>
+    </QueryClientProvider>
+  </StrictMode>,
+)
+
+if ('serviceWorker' in navigator && import.meta.env.PROD) {
+  // The build's own address changes the worker's, so that a new build is fetched and kept.
+  const build = new URL(import.meta.url).pathname.split('/').at(-1) ?? ''
+  void navigator.serviceWorker.register(`/sw.js?${build}`).catch(() => undefined)
+}

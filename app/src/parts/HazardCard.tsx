@@ -1,0 +1,71 @@
+// Hazards, read before any amount. Short enough to be read each time.
+import { hazardOf } from '@brinvo/core'
+import { useState } from 'react'
+import { styled } from 'styled-components'
+import { Dialog } from '../design/Dialog.tsx'
+import { Button, LinkButton, Stack } from '../design/primitives.tsx'
+
+const Card = styled.div`
+  border: 1px solid var(--hairline);
+  border-left: 5px solid var(--danger);
+  border-radius: 10px;
+  padding: 10px 12px 2px;
+  ul {
+    display: grid;
+    gap: 4px;
+    list-style: disc;
+    padding-left: 18px;
+  }
+  > button {
+    padding-left: 0;
+  }
+`
+
+/** `short` shows the first two lines and keeps the rest one press away. */
+export function HazardCard({ hazardIds, short = false }: { hazardIds: readonly string[]; short?: boolean }) {
+  const [open, setOpen] = useState(false)
+  const hazards = hazardIds.flatMap((id) => hazardOf(id) ?? [])
+  if (hazards.length === 0) return null
+  return (
+    <Card role="note" aria-label="Hazards">
+      <strong>Before you pour</strong>
+      <ul>
+        {hazards.flatMap((hazard) =>
+          hazard.before.slice(0, short ? 2 : undefined).map((line) => <li key={line}>{line}</li>),
+        )}
+      </ul>
+      <Button look="bare" onPress={() => setOpen(true)}>
+        First aid, what it never meets, waste
+      </Button>
+      <Dialog title="Hazards" isOpen={open} onClose={() => setOpen(false)}>
+        {hazards.map((hazard) => (
+          <Stack key={hazard.id} $gap={8}>
+            <h3>{hazard.label}: first aid</h3>
+            <ul>
+              {hazard.firstAid.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+            <h3>Before you pour</h3>
+            <ul>
+              {hazard.before.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+            <p>
+              <strong>Wear:</strong> {hazard.gear.join(', ')}. <strong>Never with:</strong> {hazard.neverMix.join('; ')}
+              .
+            </p>
+            <p>
+              <strong>Waste:</strong> {hazard.disposal}
+            </p>
+            <p>
+              <strong>Law:</strong> {hazard.legal}
+            </p>
+          </Stack>
+        ))}
+        <LinkButton to="/safety">The safety page</LinkButton>
+      </Dialog>
+    </Card>
+  )
+}

@@ -1,0 +1,92 @@
+// One press per step: what logging a step means, wherever the step is shown.
+import type { Step } from '@brinvo/core'
+import { useActions, type Draft } from '../data/queries.tsx'
+import { Button, type ButtonLook } from '../design/primitives.tsx'
+import { useLog } from '../shell/LogContext.tsx'
+import { useNotice } from '../shell/Notices.tsx'
+
+/** Saves drafts, says so, offers the undo; failures are said and nothing typed is lost. */
+export function useSave() {
+  const { append } = useActions()
+  const notice = useNotice()
+  return async (drafts: readonly Draft[], text: string): Promise<boolean> => {
+    try {
+      const entries = await append(drafts)
+      notice({ text, tone: 'done', undo: entries })
+      return true
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+      return false
+    }
+  }
+}
+
+/** The button that carries a step out, or opens the log where a number is needed. */
+export function StepButton({ step, look = 'plain', label }: { step: Step; look?: ButtonLook; label?: string }) {
+  const log = useLog()
+  const save = useSave()
+  const base = { vesselId: step.vesselId, courseId: step.courseId, step: step.key }
+  const press = (text: string, act: () => void) => (
+    <Button look={look} onPress={act} aria-label={`${label ?? text}: ${step.title}`}>
+      {label ?? text}
+    </Button>
+  )
+  switch (step.kind) {
+    case 'ramp':
+    case 'hold':
+      return step.dose
+        ? press('Done, log it', () =>
+            log({ kind: 'dose', ...base, productId: step.dose!.productId, amount: step.dose!.amount }),
+          )
+        : press('Log a dose', () => log({ kind: 'dose', ...base }))
+    case 'test':
+      return press('Enter reading', () =>
+        log({
+          kind: 'reading',
+          ...base,
+          ...(step.test ? { analyte: step.test.analyte as never } : {}),
+          ...(step.test?.instrumentId === undefined ? {} : { instrumentId: step.test.instrumentId }),
+        }),
+      )
+    case 'change':
+      return press('Log the change', () =>
+        log({
+          kind: 'change',
+          ...base,
+          fraction: step.change?.fraction,
+          ...(step.change?.makeUp
+            ? { productId: step.change.makeUp.productId, replacementMgPerL: step.change.makeUp.toMgPerL }
+            : {}),
+        }),
+      )
+    case 'gate':
+      return press(
+        'Yes',
+        () => void save([{ kind: 'gate', ...base, gate: step.gate!, passed: true } as Draft], `${step.title}: noted.`),
+      )
+    case 'equipment':
+      return press(
+        'Done',
+        () =>
+          void save(
+            [{ kind: 'equipment', ...base, item: step.equipment!.item, on: step.equipment!.on } as Draft],
+            `${step.title}: noted.`,
+          ),
+      )
+    case 'feed':
+      return press(
+        'They ate',
+        () => void save([{ kind: 'meal', ...base, took: 'took' } as Draft], 'Meal taken: noted.'),
+      )
+    case 'observe':
+      return press(
+        'Watched, nothing odd',
+        () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
+      )
+    case 'task':
+      return press(
+        'Done',
+        () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
+      )
+  }
+}

@@ -1,0 +1,133 @@
+// The keeper's vessels along the top, in true proportion of volume, each with one line that says how it stands.
+import { formatDuration, vesselVolume, type CoursePlan } from '@brinvo/core'
+import { NavLink } from 'react-router'
+import { styled } from 'styled-components'
+import { useRecord } from '../data/queries.tsx'
+import { VesselOutline } from '../design/marks.tsx'
+import { NARROW } from '../design/theme.ts'
+import { useThePlans } from './PlansContext.tsx'
+
+const Line = styled.nav`
+  display: flex;
+  gap: 6px;
+  overflow-x: auto;
+  min-width: 0;
+  a {
+    display: grid;
+    grid-template-columns: auto auto;
+    align-items: end;
+    gap: 0 9px;
+    padding: 4px 9px;
+    border-radius: 10px;
+    text-decoration: none;
+    min-height: 44px;
+    white-space: nowrap;
+  }
+  a:hover {
+    background: var(--well);
+  }
+  a[aria-current='page'] {
+    background: var(--well);
+    box-shadow: inset 0 -3px 0 var(--rim);
+  }
+  b {
+    font-weight: 700;
+    line-height: 1.2;
+    display: block;
+  }
+  small {
+    font-size: 13px;
+    color: var(--quiet);
+    line-height: 1.2;
+    display: block;
+  }
+  small[data-tone='late'] {
+    color: var(--acriflavine-ink);
+    font-weight: 700;
+  }
+  ${NARROW} {
+    svg {
+      display: none;
+    }
+  }
+`
+
+/** One line on a vessel's state, from its courses' steps. */
+export function shelfState(
+  plans: readonly CoursePlan[],
+  nowMs: number,
+): { text: string; tone: 'late' | 'due' | 'calm' } {
+  const steps = plans.flatMap((plan) => plan.steps)
+  const words = {
+    gate: 'check due',
+    ramp: 'dose',
+    hold: 'dose',
+    test: 'test',
+    change: 'change',
+    equipment: 'media',
+    observe: 'watch',
+    feed: 'feed',
+    task: 'task',
+  } as const
+  const late = steps.filter(({ state }) => state === 'late')
+  const due = steps.filter(({ state }) => state === 'due')
+  const first = [...late, ...due].sort((a, b) => rank(a.kind) - rank(b.kind))[0]
+  if (
+    first &&
+    (first.kind === 'ramp' ||
+      first.kind === 'hold' ||
+      first.kind === 'test' ||
+      first.kind === 'change' ||
+      first.kind === 'gate')
+  ) {
+    return first.state === 'late'
+      ? { text: `${words[first.kind]} ${formatDuration((nowMs - first.dueMs) / 3_600_000)} late`, tone: 'late' }
+      : { text: `${words[first.kind]} due`.replace('due due', 'due'), tone: 'due' }
+  }
+  const plan = plans[0]
+  if (plan) return { text: `day ${plan.day} of ${plan.leastDays}`, tone: 'calm' }
+  return { text: 'no course', tone: 'calm' }
+}
+const rank = (kind: string): number => ['ramp', 'hold', 'test', 'change', 'gate'].indexOf(kind) & 15
+
+export function Shelf() {
+  const { record } = useRecord()
+  const { plans, nowMs } = useThePlans()
+  const vessels = [...record.vessels.values()]
+    .filter(({ body }) => body.archivedAt === undefined)
+    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const volumes = vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL)
+  const largest = Math.max(1, ...volumes)
+  if (vessels.length === 0) {
+    return (
+      <Line aria-label="Vessels">
+        <NavLink to="/vessels/new">
+          <VesselOutline litres={60} largest={100} height={34} />
+          <span>
+            <b>Empty shelf</b>
+            <small>describe your first vessel</small>
+          </span>
+        </NavLink>
+      </Line>
+    )
+  }
+  return (
+    <Line aria-label="Vessels">
+      {vessels.map((vessel, i) => {
+        const state = shelfState(
+          plans.filter(({ vesselId }) => vesselId === vessel.id),
+          nowMs,
+        )
+        return (
+          <NavLink key={vessel.id} to={`/vessels/${vessel.id}`}>
+            <VesselOutline litres={volumes[i]!} largest={largest} height={38} />
+            <span>
+              <b>{vessel.body.name}</b>
+              <small data-tone={state.tone}>{state.text}</small>
+            </span>
+          </NavLink>
+        )
+      })}
+    </Line>
+  )
+}

@@ -1,0 +1,244 @@
+// The frame: shelf, places, the demo line, shortcuts, and the record's own state.
+import { lazy, Suspense, useEffect, useState } from 'react'
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { styled } from 'styled-components'
+import { RecordProvider, useDatabase, useRecord, useRecordQuery } from '../data/queries.tsx'
+import { Button, Page, Row, Stack, Tray } from '../design/primitives.tsx'
+import { NARROW } from '../design/theme.ts'
+import { LogProvider, useLog } from './LogContext.tsx'
+import { NoticeProvider } from './Notices.tsx'
+import { PlansProvider } from './PlansContext.tsx'
+import { Shelf } from './Shelf.tsx'
+import { SafetyGate } from './SafetyGate.tsx'
+
+const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx')).KeysDialog }))
+
+const PLACES = [
+  { to: '/', label: 'Rounds', key: 'r' },
+  { to: '/vessels', label: 'Vessels', key: 'v' },
+  { to: '/courses', label: 'Courses', key: 'c' },
+  { to: '/bench', label: 'Bench', key: 'b' },
+  { to: '/cupboard', label: 'Cupboard', key: 'u' },
+  { to: '/library', label: 'Library', key: 'i' },
+  { to: '/ledger', label: 'Ledger', key: 'g' },
+  { to: '/settings', label: 'Settings', key: 's' },
+] as const
+
+const Top = styled.header`
+  background: var(--tray);
+  border-bottom: 2px solid var(--rim);
+  display: grid;
+  grid-template-columns: auto minmax(0, 1fr) auto;
+  align-items: center;
+  gap: 8px 26px;
+  padding: 8px 28px;
+  ${NARROW} {
+    padding: 8px 14px;
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+`
+const Brand = styled(NavLink)`
+  font-weight: 800;
+  font-size: 21px;
+  letter-spacing: -0.03em;
+  text-decoration: none;
+  color: var(--rim);
+  ${NARROW} {
+    display: none;
+  }
+`
+const Places = styled.nav`
+  background: var(--tray);
+  border-bottom: 1px solid var(--hairline);
+  display: flex;
+  gap: 4px;
+  padding: 0 20px;
+  overflow-x: auto;
+  a {
+    display: flex;
+    align-items: center;
+    min-height: 44px;
+    padding: 0 10px;
+    text-decoration: none;
+    color: var(--quiet);
+    border-bottom: 3px solid transparent;
+    white-space: nowrap;
+  }
+  a[aria-current='page'] {
+    color: var(--ink);
+    font-weight: 700;
+    border-color: var(--rim);
+  }
+  ${NARROW} {
+    position: fixed;
+    inset: auto 0 0;
+    z-index: 40;
+    border-top: 2px solid var(--rim);
+    border-bottom: 0;
+    padding: 0 6px max(4px, env(safe-area-inset-bottom));
+    a {
+      min-height: 52px;
+    }
+  }
+`
+const DemoLine = styled.div`
+  background: var(--caution-tint);
+  border-bottom: 1px solid var(--hairline);
+  padding: 0 28px;
+  display: flex;
+  flex-wrap: wrap;
+  button {
+    min-height: 36px;
+    padding: 4px 0;
+  }
+  align-items: center;
+  justify-content: space-between;
+  gap: 0 16px;
+  font-size: 14px;
+  ${NARROW} {
+    padding: 4px 14px;
+  }
+`
+const Skip = styled.a`
+  position: absolute;
+  left: -9999px;
+  &:focus {
+    left: 8px;
+    top: 8px;
+    z-index: 99;
+    background: var(--tray);
+    padding: 10px;
+  }
+`
+
+export function Shell() {
+  const query = useRecordQuery()
+  if (query.error) {
+    return (
+      <Page>
+        <Tray $tone="danger" role="alert">
+          <Stack>
+            <h1>The record cannot be opened</h1>
+            <p>{query.error.message}</p>
+            <Row>
+              <Button look="main" onPress={() => void query.refetch()}>
+                Try again
+              </Button>
+            </Row>
+          </Stack>
+        </Tray>
+      </Page>
+    )
+  }
+  if (!query.data) return null
+  return (
+    <RecordProvider record={query.data}>
+      <NoticeProvider>
+        <PlansProvider>
+          <LogProvider>
+            <Frame />
+          </LogProvider>
+        </PlansProvider>
+      </NoticeProvider>
+    </RecordProvider>
+  )
+}
+
+function Frame() {
+  const { mode, open } = useDatabase()
+  const { record } = useRecord()
+  const log = useLog()
+  const navigate = useNavigate()
+  const location = useLocation()
+  const [help, setHelp] = useState(false)
+  const { theme, shortcuts } = record.settings
+
+  useEffect(() => {
+    const dark = window.matchMedia('(prefers-color-scheme: dark)')
+    const apply = () => {
+      document.documentElement.dataset.theme = theme === 'system' ? (dark.matches ? 'lights-out' : 'day') : theme
+    }
+    apply()
+    dark.addEventListener('change', apply)
+    return () => dark.removeEventListener('change', apply)
+  }, [theme])
+
+  useEffect(() => {
+    if (!shortcuts) return
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement | null
+      if (
+        event.ctrlKey ||
+        event.metaKey ||
+        event.altKey ||
+        target?.closest('input, textarea, select, [role="dialog"], [contenteditable="true"]')
+      )
+        return
+      const key = event.key.toLowerCase()
+      if (key === 'l' || key === '/') log()
+      else if (key === 'd') log({ kind: 'dose' })
+      else if (event.key === '?') setHelp(true)
+      else {
+        const place = PLACES.find((candidate) => candidate.key === key)
+        if (!place) return
+        void navigate(place.to)
+      }
+      event.preventDefault()
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [log, navigate, shortcuts])
+
+  // Braces matter: scrollTo answers with a promise, which React would take for a clean-up.
+  useEffect(() => {
+    window.scrollTo(0, 0)
+  }, [location.pathname])
+
+  return (
+    <>
+      <Skip href="#place">Skip to the content</Skip>
+      <Top>
+        <Brand to="/" aria-label="Brinvo, today's round">
+          brinvo
+        </Brand>
+        <Shelf />
+        <Button look="main" onPress={() => log()}>
+          Log <kbd aria-hidden>L</kbd>
+        </Button>
+      </Top>
+      <Places aria-label="Places">
+        {PLACES.map(({ to, label }) => (
+          <NavLink key={to} to={to} end={to === '/'}>
+            {label}
+          </NavLink>
+        ))}
+      </Places>
+      {mode === 'demo' && (
+        <DemoLine>
+          <span>
+            <strong>Demonstration.</strong> Invented tanks, real computation. Nothing here is yours.
+          </span>
+          <Button
+            look="bare"
+            onPress={() => {
+              open('keeper')
+              void navigate('/')
+            }}
+          >
+            Leave it and open my own record
+          </Button>
+        </DemoLine>
+      )}
+      <main id="place">
+        <SafetyGate>
+          <Outlet />
+        </SafetyGate>
+      </main>
+      {help && (
+        <Suspense fallback={null}>
+          <KeysDialog places={PLACES} onClose={() => setHelp(false)} />
+        </Suspense>
+      )}
+    </>
+  )
+}

@@ -1,0 +1,52 @@
+// The places. Each loads when it is first visited.
+import { lazy, Suspense, type ComponentType } from 'react'
+import { BrowserRouter, Route, Routes } from 'react-router'
+import { FaultBoundary } from './FaultBoundary.tsx'
+import { NotFound } from './NotFound.tsx'
+import { OpenDemo } from './OpenDemo.tsx'
+import { Shell } from './Shell.tsx'
+
+const place = (load: () => Promise<ComponentType>) => {
+  const Place = lazy(async () => ({ default: await load() }))
+  return (
+    <Suspense fallback={null}>
+      <Place />
+    </Suspense>
+  )
+}
+
+const PLACES = {
+  vessels: place(async () => (await import('../features/vessels/VesselsPage.tsx')).VesselsPage),
+  'vessels/new': place(async () => (await import('../features/vessels/VesselForm.tsx')).NewVesselPage),
+  'vessels/:id': place(async () => (await import('../features/vessels/VesselPage.tsx')).VesselPage),
+  'vessels/:id/edit': place(async () => (await import('../features/vessels/VesselForm.tsx')).EditVesselPage),
+  courses: place(async () => (await import('../features/courses/CoursesPage.tsx')).CoursesPage),
+  'courses/new': place(async () => (await import('../features/courses/NewCoursePage.tsx')).NewCoursePage),
+  'courses/:id': place(async () => (await import('../features/courses/CoursePage.tsx')).CoursePage),
+  bench: place(async () => (await import('../features/bench/BenchPage.tsx')).BenchPage),
+  cupboard: place(async () => (await import('../features/cupboard/CupboardPage.tsx')).CupboardPage),
+  library: place(async () => (await import('../features/library/LibraryPage.tsx')).LibraryPage),
+  ledger: place(async () => (await import('../features/ledger/LedgerPage.tsx')).LedgerPage),
+  settings: place(async () => (await import('../features/settings/SettingsPage.tsx')).SettingsPage),
+  safety: place(async () => (await import('../features/settings/SafetyPage.tsx')).SafetyPage),
+}
+const rounds = place(async () => (await import('../features/rounds/RoundsPage.tsx')).RoundsPage)
+
+export function App() {
+  return (
+    <BrowserRouter>
+      <FaultBoundary>
+        <Routes>
+          <Route path="/demo" element={<OpenDemo />} />
+          <Route path="/" element={<Shell />}>
+            <Route index element={rounds} />
+            {Object.entries(PLACES).map(([path, element]) => (
+              <Route key={path} path={path} element={element} />
+            ))}
+            <Route path="*" element={<NotFound />} />
+          </Route>
+        </Routes>
+      </FaultBoundary>
+    </BrowserRouter>
+  )
+}

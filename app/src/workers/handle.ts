@@ -1,0 +1,18 @@
+// The worker's work without a worker, so that it runs in a test too.
+import { earningForecast, estimateCourse } from '@brinvo/core'
+import type { JobName, Jobs, Reply, Request } from './protocol.ts'
+
+const jobs: { [K in JobName]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
+  estimate: estimateCourse,
+  earning: earningForecast,
+}
+
+/** Runs one request; a fault becomes a reply, never a dead worker. */
+export function handle(request: Request): Reply {
+  try {
+    const run = jobs[request.name] as (input: unknown) => unknown
+    return { kind: 'done', jobId: request.jobId, output: run(request.input) }
+  } catch (cause) {
+    return { kind: 'failed', jobId: request.jobId, message: cause instanceof Error ? cause.message : String(cause) }
+  }
+}

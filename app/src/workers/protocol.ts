@@ -1,0 +1,20 @@
+// What crosses to the worker and back: plain data, nothing else.
+import type { CourseEstimate, EarningForecast, EstimateInputs } from '@brinvo/core'
+import type { earningForecast } from '@brinvo/core'
+
+export type EarningOptions = Parameters<typeof earningForecast>[0]
+
+export interface Jobs {
+  estimate: { input: EstimateInputs; output: CourseEstimate }
+  earning: { input: EarningOptions; output: EarningForecast }
+}
+export type JobName = keyof Jobs
+
+export interface Request<K extends JobName = JobName> {
+  readonly jobId: number
+  readonly name: K
+  readonly input: Jobs[K]['input']
+}
+export type Reply =
+  | { readonly kind: 'done'; readonly jobId: number; readonly output: unknown }
+  | { readonly kind: 'failed'; readonly jobId: number; readonly message: string }

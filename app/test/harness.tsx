@@ -1,0 +1,96 @@
+// Renders a place inside the real providers, on a real (fake-indexeddb) repository, with the worker's code in line.
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { configure, render, screen } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import type { ReactNode } from 'react'
+import { MemoryRouter, Route, Routes, useLocation } from 'react-router'
+import { defaultSettings, recordOf, type KeeperRecord } from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+import { repositoryOf } from '../src/data/database.ts'
+import { DatabaseProvider, RecordProvider, useRecordQuery } from '../src/data/queries.tsx'
+import { LogProvider } from '../src/shell/LogContext.tsx'
+import { NoticeProvider } from '../src/shell/Notices.tsx'
+import { PlansProvider } from '../src/shell/PlansContext.tsx'
+import { handle } from '../src/workers/handle.ts'
+import type { Reply, Request } from '../src/workers/protocol.ts'
+
+// The worker's code runs in line here and holds the page up for a while: waiting may take longer than a second.
+configure({ asyncUtilTimeout: 15_000 })
+
+class InlineWorker {
+  onmessage: ((event: { data: Reply }) => void) | null = null
+  onerror = null
+  postMessage(request: Request) {
+    setTimeout(() => this.onmessage?.({ data: handle(coarse(structuredClone(request))) }), 0)
+  }
+  terminate() {
+    this.onmessage = null
+  }
+}
+Object.assign(globalThis, { Worker: InlineWorker })
+// jsdom's File cannot be read as text.
+File.prototype.text ??= function text(this: File) {
+  return new Promise((resolve) => {
+    const reader = new FileReader()
+    reader.onload = () => resolve(String(reader.result))
+    reader.readAsText(this)
+  })
+}
+Object.assign(URL, { createObjectURL: () => 'blob:test', revokeObjectURL: () => undefined })
+
+export const ZONE = 'Europe/Berlin'
+/** The same estimate on a coarse grid: these tests look at pages, not at the posterior. */
+function coarse(request: Request): Request {
+  if ('gridSize' in request.input) Object.assign(request.input, { gridSize: 12 })
+  return request
+}
+
+/** The demonstration as of now. */
+export const demo = (): KeeperRecord => demoRecord({ seed: 7, anchorMs: Date.now(), zone: ZONE })
+/** A record with nothing in it but a keeper who has read the safety page. */
+export const nothing = (): KeeperRecord =>
+  recordOf({ ...defaultSettings(ZONE), safetyReadAt: '2026-01-01T00:00:00.000Z' }, [], [])
+
+const repository = repositoryOf('keeper')
+/** What is on disk now. */
+export const stored = (): Promise<KeeperRecord> => repository.load()
+
+function Loaded({ children }: { children: ReactNode }) {
+  const { data } = useRecordQuery()
+  if (!data) return null
+  return (
+    <RecordProvider record={data}>
+      <NoticeProvider>
+        <PlansProvider>
+          <LogProvider>{children}</LogProvider>
+        </PlansProvider>
+      </NoticeProvider>
+    </RecordProvider>
+  )
+}
+function Where() {
+  return <output aria-label="address">{useLocation().pathname}</output>
+}
+
+/** Puts a record on disk and opens a place on it; `route` is its pattern, `at` its address. */
+export async function open(element: ReactNode, options: { record?: KeeperRecord; route?: string; at?: string } = {}) {
+  await repository.replaceAll(options.record ?? demo())
+  const { route = '/', at = route } = options
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <DatabaseProvider initial="keeper">
+        <MemoryRouter initialEntries={[at]}>
+          <Loaded>
+            <Where />
+            <Routes>
+              <Route path={route} element={element} />
+              <Route path="*" element={<p>elsewhere</p>} />
+            </Routes>
+          </Loaded>
+        </MemoryRouter>
+      </DatabaseProvider>
+    </QueryClientProvider>,
+  )
+  await screen.findByLabelText('address')
+  return userEvent.setup()
+}
