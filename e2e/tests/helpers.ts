@@ -1,0 +1,73 @@
+import { expect, type Page } from '@playwright/test'
+
+/** A fixed evening; the browser's zone is set by the configuration. */
+export const NOW = new Date('2026-11-23T18:20:00Z')
+
+/** Opens the demonstration at a fixed time. */
+export async function openDemo(page: Page, path = '/', now: Date = NOW): Promise<void> {
+  await page.clock.setFixedTime(now)
+  await page.goto('/demo')
+  await expect(page.getByText('Demonstration.')).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  if (path !== '/') {
+    await page.goto(path)
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  }
+}
+
+/** First run of an empty record: reads the safety page once. */
+export async function firstRun(page: Page): Promise<void> {
+  await page.goto('/')
+  await page.getByRole('button', { name: 'I have read this' }).click()
+  await expect(page.getByRole('heading', { name: /The shelf is empty/ })).toBeVisible()
+}
+
+/** Describes a bare quarantine box and confirms its volume. */
+export async function describeVessel(page: Page, name: string): Promise<void> {
+  await page.goto('/vessels/new')
+  await page.getByRole('textbox', { name: 'Name' }).fill(name)
+  await page.getByRole('textbox', { name: /^Length/ }).fill('60')
+  await page.getByRole('textbox', { name: /^Width/ }).fill('36')
+  await page.getByRole('textbox', { name: /^Height/ }).fill('36')
+  await page.getByText('I have looked at it').click()
+  await page.getByRole('button', { name: 'Put it on the shelf' }).click()
+  await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()
+}
+
+export async function registerBottle(
+  page: Page,
+  options: { name: string; form: string; strength: string; low: string; high: string; confirm: boolean },
+): Promise<void> {
+  await page.goto('/cupboard')
+  await page.getByRole('button', { name: 'Register a bottle' }).first().click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('textbox', { name: 'Name' }).fill(options.name)
+  await dialog.getByRole('combobox', { name: /Form/ }).selectOption({ label: options.form })
+  await dialog.getByRole('textbox', { name: /^Strength/ }).fill(options.strength)
+  await dialog.getByRole('textbox', { name: /Label level from/ }).fill(options.low)
+  await dialog.getByRole('textbox', { name: /^to/ }).fill(options.high)
+  if (options.confirm) await dialog.getByText('I hold the bottle').click()
+  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+}
+
+export async function registerCopperKit(page: Page): Promise<void> {
+  await page.goto('/cupboard')
+  await page.getByRole('button', { name: 'Register a test kit' }).click()
+  const dialog = page.getByRole('dialog')
+  await dialog.getByRole('textbox', { name: 'Name' }).fill('Photometer')
+  await dialog.getByText('Checked against a standard').click()
+  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+}
+
+/** Logs a reading of copper in the vessel that is open. */
+export async function logReading(page: Page, value: string): Promise<void> {
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.keyboard.press('l')
+  await page
+    .getByRole('dialog')
+    .getByRole('textbox', { name: /^Copper/ })
+    .fill(value)
+  await page.keyboard.press('Enter')
+}

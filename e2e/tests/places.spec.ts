@@ -1,0 +1,145 @@
+import { readFileSync } from 'node:fs'
+import { createRequire } from 'node:module'
+import { expect, test, type Page } from '@playwright/test'
+import { openDemo } from './helpers.ts'
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
+const PLACES = [
+  '/',
+  '/vessels',
+  '/vessels/holding-a',
+  '/vessels/new',
+  '/courses',
+  '/courses/copper-holding-a',
+  '/courses/new',
+  '/bench',
+  '/cupboard',
+  '/library',
+  '/ledger',
+  '/settings',
+  '/safety',
+]
+
+interface Violation {
+  id: string
+  nodes: { html: string; failureSummary?: string }[]
+}
+async function violations(page: Page): Promise<string[]> {
+  await page.evaluate(axeSource)
+  const found = await page.evaluate(async () => {
+    const { axe } = window as unknown as {
+      axe: { run: (root: Document, options: object) => Promise<{ violations: Violation[] }> }
+    }
+    return (await axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })).violations
+  })
+  return found.map(
+    ({ id, nodes }) =>
+      `${id}: ${nodes
+        .slice(0, 3)
+        .map(({ html, failureSummary }) => `${html.slice(0, 160)} ${failureSummary?.slice(0, 200) ?? ''}`)
+        .join(' | ')}`,
+  )
+}
+
+for (const scheme of ['light', 'dark'] as const) {
+  test.describe(`${scheme} theme`, () => {
+    test.use({ colorScheme: scheme })
+    for (const place of PLACES) {
+      test(`axe finds nothing at ${place}`, async ({ page }) => {
+        await openDemo(page, place)
+        await page.getByRole('heading', { level: 1 }).waitFor()
+        await page.waitForTimeout(900)
+        expect(await violations(page)).toEqual([])
+      })
+    }
+  })
+}
+
+test('axe finds nothing in the log', async ({ page }) => {
+  await openDemo(page, '/vessels/holding-a')
+  await page.keyboard.press('d')
+  await page.getByRole('dialog').waitFor()
+  expect(await violations(page)).toEqual([])
+})
+
+test.describe('390 px wide', () => {
+  test.use({ viewport: { width: 390, height: 844 }, hasTouch: true })
+  for (const place of PLACES) {
+    test(`nothing sticks out at ${place}`, async ({ page }) => {
+      await openDemo(page, place)
+      await page.getByRole('heading', { level: 1 }).waitFor()
+      await page.waitForTimeout(600)
+      const wide = await page.evaluate(
+        () => document.documentElement.scrollWidth - document.documentElement.clientWidth,
+      )
+      expect(wide).toBe(0)
+      const small = await page.evaluate(() =>
+        [...document.querySelectorAll('button, a, [role="radio"], select, input:not([type="hidden"])')]
+          .filter(
+            (element) =>
+              element.getClientRects().length > 0 &&
+              !element.closest('p, li, dd, h3, h2, span, label, [href="#place"]'),
+          )
+          .map((element) => ({ text: element.textContent?.slice(0, 30), box: element.getBoundingClientRect() }))
+          .filter(({ box }) => box.height > 1 && box.height < 34)
+          .map(({ text, box }) => `${text} ${Math.round(box.height)}`),
+      )
+      expect(small).toEqual([])
+    })
+  }
+})
+
+test('everything can be reached with the keyboard alone', async ({ page }) => {
+  await openDemo(page)
+  await page.keyboard.press('v')
+  await expect(page.getByRole('heading', { level: 1, name: 'Vessels' })).toBeVisible()
+  await page.keyboard.press('?')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
+  await page.keyboard.press('Escape')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+  await page.keyboard.press('l')
+  const dialog = page.getByRole('dialog', { name: 'Log something' })
+  await expect(dialog.getByRole('textbox', { name: /^Copper/ })).toBeFocused()
+  await page.keyboard.type('2.0')
+  await page.keyboard.press('Enter')
+  await expect(page.getByText(/Copper 2 mg\/L logged/)).toBeVisible()
+  // Focus comes back to the page and Tab goes on from the top of it.
+  await page.keyboard.press('Tab')
+  expect(await page.evaluate(() => document.activeElement?.tagName)).not.toBe('BODY')
+})
+
+test('single keys can be switched off', async ({ page }) => {
+  await openDemo(page, '/settings')
+  await page.getByText('Single-key shortcuts').click()
+  await page.keyboard.press('l')
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+})
+
+test('US units are shown where they are chosen, and the record stays canonical', async ({ page }) => {
+  await openDemo(page, '/settings')
+  await page.getByText('US gal', { exact: true }).click()
+  await page.getByText('°F', { exact: true }).click()
+  await page.goto('/vessels')
+  await expect(page.getByText(/17.6 ± 0.5 US gal/)).toBeVisible()
+  await page.goto('/vessels/holding-a')
+  await page.keyboard.press('l')
+  await page.getByRole('dialog').getByRole('combobox', { name: 'Of' }).selectOption('temperature')
+  await page
+    .getByRole('dialog')
+    .getByRole('textbox', { name: /^Temperature/ })
+    .fill('78')
+  await page.keyboard.press('Enter')
+  await page.goto('/ledger')
+  await expect(page.getByText('Temperature 25.56 °C (typed 78)')).toBeVisible()
+})
+
+test('no page asks any other machine for anything', async ({ page }) => {
+  const foreign: string[] = []
+  page.on('request', (request) => {
+    if (!/^(http:\/\/127\.0\.0\.1|blob:|data:)/.test(request.url())) foreign.push(request.url())
+  })
+  await openDemo(page, '/vessels/holding-a')
+  await page.goto('/courses/new')
+  await page.waitForTimeout(500)
+  expect(foreign).toEqual([])
+})

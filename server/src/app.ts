@@ -1,0 +1,92 @@
+// The server's only work: hand out the built application on loopback, under strict headers. It holds no keeper data.
+import { existsSync, readFileSync } from 'node:fs'
+import { randomBytes } from 'node:crypto'
+import { join } from 'node:path'
+import compression from 'compression'
+import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import helmet from 'helmet'
+
+export interface ServerOptions {
+  /** Folder of the built application. */
+  readonly folder: string
+  /** Host names (without port) that a request may ask for. Loopback names by default. */
+  readonly allowedHosts?: readonly string[]
+}
+
+export const LOOPBACK_HOSTS: readonly string[] = ['localhost', '127.0.0.1', '[::1]']
+/** Replaced per request; Vite writes it into the page at build time. */
+export const NONCE_PLACEHOLDER = '__CSP_NONCE__'
+
+/** The Host header without its port. */
+export const hostName = (host: string | undefined): string => (host ?? '').toLowerCase().replace(/:\d+$/, '')
+
+/** Express application: health, hashed assets for a year, the page for every other path. */
+export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS }: ServerOptions): Express {
+  const app = express()
+  app.disable('x-powered-by')
+  app.use((request: Request, response: Response, next: NextFunction) => {
+    // A page elsewhere could resolve its own name to 127.0.0.1; only names we were started under are answered.
+    if (allowedHosts.includes(hostName(request.headers.host))) return next()
+    response.status(421).type('text/plain').send('This server answers only under the address it printed.\n')
+  })
+  app.use((_request: Request, response: Response, next: NextFunction) => {
+    response.locals.nonce = randomBytes(18).toString('base64')
+    next()
+  })
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          scriptSrc: ["'self'"],
+          workerSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          fontSrc: ["'self'"],
+          imgSrc: ["'self'", 'blob:', 'data:'],
+          styleSrc: ["'self'", (_request, response) => `'nonce-${(response as Response).locals.nonce as string}'`],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          frameAncestors: ["'none'"],
+          formAction: ["'none'"],
+        },
+      },
+      crossOriginEmbedderPolicy: true,
+      strictTransportSecurity: false,
+      referrerPolicy: { policy: 'no-referrer' },
+    }),
+  )
+  app.use((_request: Request, response: Response, next: NextFunction) => {
+    response.setHeader('Permissions-Policy', 'camera=(self), microphone=(), geolocation=(), payment=(), usb=()')
+    next()
+  })
+  app.use(compression())
+  app.get('/health', (_request, response) => {
+    response.json({ ok: true, built: existsSync(join(folder, 'index.html')) })
+  })
+  app.use(
+    '/assets',
+    express.static(join(folder, 'assets'), { immutable: true, maxAge: '365d', fallthrough: true, index: false }),
+  )
+  app.use('/assets', (_request, response) => {
+    response.status(404).type('text/plain').send('No such file.\n')
+  })
+  app.use(
+    express.static(folder, {
+      index: false,
+      maxAge: 0,
+      setHeaders: (response) => response.setHeader('Cache-Control', 'no-cache'),
+    }),
+  )
+  app.get('/{*path}', (_request, response) => {
+    const page = join(folder, 'index.html')
+    if (!existsSync(page)) {
+      response.status(503).type('text/plain').send('The application is not built yet. Run: npm run build\n')
+      return
+    }
+    const html = readFileSync(page, 'utf8').replaceAll(NONCE_PLACEHOLDER, response.locals.nonce as string)
+    response.setHeader('Cache-Control', 'no-store')
+    response.type('text/html').send(html)
+  })
+  return app
+}

@@ -1,0 +1,54 @@
+// Starts the server: --port, and --lan for a keeper who wants the phone at the tank.
+import { networkInterfaces } from 'node:os'
+import { dirname, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+import { parseArgs } from 'node:util'
+import { createApp, LOOPBACK_HOSTS } from './app.ts'
+
+const { values } = parseArgs({
+  options: {
+    port: { type: 'string', default: '4174' },
+    lan: { type: 'boolean', default: false },
+    path: { type: 'string', default: '/' },
+  },
+})
+const port = Number(values.port)
+if (!Number.isInteger(port) || port < 0 || port > 65535) {
+  console.error(`"${values.port}" is not a port. Choose a number from 0 to 65535, for example --port 4174.`)
+  process.exit(2)
+}
+const folder = resolve(dirname(fileURLToPath(import.meta.url)), '..', '..', 'app', 'dist')
+const lanAddresses = values.lan
+  ? Object.values(networkInterfaces())
+      .flat()
+      .filter((address) => address !== undefined && address.family === 'IPv4' && !address.internal)
+      .map((address) => address!.address)
+  : []
+const app = createApp({ folder, allowedHosts: [...LOOPBACK_HOSTS, ...lanAddresses] })
+const server = app.listen(port, values.lan ? '0.0.0.0' : '127.0.0.1')
+server.on('listening', () => {
+  const address = server.address()
+  const bound = typeof address === 'object' && address ? address.port : port
+  console.log(`Brinvo is at http://127.0.0.1:${bound}${values.path}`)
+  for (const lan of lanAddresses)
+    console.log(
+      `On this network: http://${lan}:${bound}${values.path}  (anyone on it can open the empty application; your data stay in your browser)`,
+    )
+})
+server.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code === 'EADDRINUSE') {
+    console.error(
+      `Port ${port} is already taken. Perhaps Brinvo is running in another window: open http://127.0.0.1:${port}. Otherwise choose another port: npm run demo -- --port ${port + 1}`,
+    )
+    process.exit(3)
+  }
+  console.error(`The server could not start: ${error.message}`)
+  process.exit(1)
+})
+for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
+  process.on(signal, () => server.close(() => process.exit(0)))
+// When the npm that started us goes away, so do we.
+const parent = process.ppid
+setInterval(() => {
+  if (process.ppid !== parent) process.exit(0)
+}, 1000).unref()
