@@ -58,6 +58,45 @@ export {
   type UnitPreferences,
 } from './units/format.ts'
 export { pureWaterDensity, seawaterDensity, specificGravity, salinityFromSpecificGravity } from './water/seawater.ts'
+export {
+  STANDARD_CONDUCTIVITY,
+  TDS_PER_US,
+  conductivityFromSalinity,
+  hydrometerReading,
+  salinityFromConductivity,
+  salinityFromRatio,
+  saltForBatch,
+} from './water/salinity.ts'
+export {
+  AMMONIA_BANDS,
+  FRESH_BELOW_PSU,
+  ammoniaBand,
+  ammoniaPka,
+  convertAmmonia,
+  freeAmmoniaShare,
+  freeFromTotal,
+  freshAmmoniaPka,
+  seaAmmoniaPka,
+  totalFromFree,
+  type AmmoniaBand,
+  type AmmoniaForm,
+  type AmmoniaWater,
+} from './water/ammonia.ts'
+export {
+  NBS_MINUS_TOTAL_AT_SEA,
+  alkalinityFromDkh,
+  balanceWithAir,
+  carbonFromPh,
+  carbonSpecies,
+  carbonateConstants,
+  co2InBalance,
+  dkhFromAlkalinity,
+  nbsOffset,
+  phFromCarbon,
+  type CarbonSpecies,
+  type CarbonateConstants,
+} from './water/carbonate.ts'
+export { oxygenPercent, oxygenSaturation, oxygenSaturationUmolPerKg } from './water/oxygen.ts'
 export { circularSegmentArea, innerFootprint, planLength, type Shape, type MeasuredShape } from './water/shapes.ts'
 export {
   netVolume,

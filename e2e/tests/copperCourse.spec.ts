@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { logReading, openDemo } from './helpers.ts'
+import { logReading, openDemo, openLog } from './helpers.ts'
 
 test('the demonstration shows credited and refused hours with their reasons', async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a')
@@ -38,12 +38,13 @@ test('a reading takes three presses, shows on the ledger, and can be undone', as
 
 test('one typed line fills the form, and is checked before it is saved', async ({ page }) => {
   await openDemo(page)
-  await page.keyboard.press('l')
+  await openLog(page)
   const line = page.getByRole('textbox', { name: 'Or type one line' })
   await line.fill('Holding A copper 2.1, 18:05')
   await line.press('Enter')
   await expect(page.getByRole('textbox', { name: /^Copper/ })).toHaveValue('2.1 mg/L')
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
   await page.goto('/ledger')
   const row = page.getByRole('listitem').filter({ hasText: 'Copper 2.1 mg/L' })
   await expect(row).toContainText('18:05')
@@ -51,8 +52,7 @@ test('one typed line fills the form, and is checked before it is saved', async (
 
 test('a dose over the hard maximum is blocked until it is worded, and the words are recorded', async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
-  await page.keyboard.press('d')
-  const dialog = page.getByRole('dialog')
+  const dialog = await openLog(page, 'd')
   await dialog.getByRole('textbox', { name: /^Poured/ }).fill('9')
   await expect(dialog.getByText(/over the hard maximum of 2.8 mg\/L/)).toBeVisible()
   await dialog.getByRole('button', { name: 'Save' }).click()

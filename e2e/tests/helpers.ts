@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test'
+import { expect, type Locator, type Page } from '@playwright/test'
 
 /** A fixed evening; the browser's zone is set by the configuration. */
 export const NOW = new Date('2026-11-23T18:20:00Z')
@@ -61,13 +61,18 @@ export async function registerCopperKit(page: Page): Promise<void> {
   await expect(page.getByRole('dialog')).toHaveCount(0)
 }
 
+/** Opens the log by its key. A key pressed before the page listens is lost, so the page is waited for. */
+export async function openLog(page: Page, key: 'l' | 'd' = 'l'): Promise<Locator> {
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+  await page.keyboard.press(key)
+  const dialog = page.getByRole('dialog')
+  await expect(dialog).toBeVisible()
+  return dialog
+}
+
 /** Logs a reading of copper in the vessel that is open. */
 export async function logReading(page: Page, value: string): Promise<void> {
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-  await page.keyboard.press('l')
-  await page
-    .getByRole('dialog')
-    .getByRole('textbox', { name: /^Copper/ })
-    .fill(value)
+  const dialog = await openLog(page)
+  await dialog.getByRole('textbox', { name: /^Copper/ }).fill(value)
   await page.keyboard.press('Enter')
 }

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
-import { openDemo } from './helpers.ts'
+import { openDemo, openLog } from './helpers.ts'
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 const PLACES = [
@@ -57,8 +57,7 @@ for (const scheme of ['light', 'dark'] as const) {
 
 test('axe finds nothing in the log', async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
-  await page.keyboard.press('d')
-  await page.getByRole('dialog').waitFor()
+  await openLog(page, 'd')
   expect(await violations(page)).toEqual([])
 })
 
@@ -112,7 +111,12 @@ test('single keys can be switched off', async ({ page }) => {
   await openDemo(page, '/settings')
   await page.getByText('Single-key shortcuts').click()
   await page.keyboard.press('l')
+  // Another key proves that keys arrive at all: with them off, nothing opens and no place changes.
+  await page.keyboard.press('g')
+  await expect(page.getByRole('heading', { level: 1, name: 'Settings' })).toBeVisible()
   await expect(page.getByRole('dialog')).toHaveCount(0)
+  await page.getByText('Single-key shortcuts').click()
+  await openLog(page)
 })
 
 test('US units are shown where they are chosen, and the record stays canonical', async ({ page }) => {
@@ -122,13 +126,11 @@ test('US units are shown where they are chosen, and the record stays canonical',
   await page.goto('/vessels')
   await expect(page.getByText(/17.6 ± 0.5 US gal/)).toBeVisible()
   await page.goto('/vessels/holding-a')
-  await page.keyboard.press('l')
-  await page.getByRole('dialog').getByRole('combobox', { name: 'Of' }).selectOption('temperature')
-  await page
-    .getByRole('dialog')
-    .getByRole('textbox', { name: /^Temperature/ })
-    .fill('78')
+  const dialog = await openLog(page)
+  await dialog.getByRole('combobox', { name: 'Of' }).selectOption('temperature')
+  await dialog.getByRole('textbox', { name: /^Temperature/ }).fill('78')
   await page.keyboard.press('Enter')
+  await expect(dialog).toHaveCount(0)
   await page.goto('/ledger')
   await expect(page.getByText('Temperature 25.56 °C (typed 78)')).toBeVisible()
 })

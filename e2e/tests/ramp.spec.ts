@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { describeVessel, firstRun, registerBottle, registerCopperKit } from './helpers.ts'
+import { describeVessel, firstRun, openLog, registerBottle, registerCopperKit } from './helpers.ts'
 
 const START = Date.parse('2026-03-27T17:00:00Z')
 const HOUR = 3_600_000
@@ -13,15 +13,13 @@ async function later(page: Page, hours: number): Promise<void> {
 const dialog = (page: Page) => page.getByRole('dialog', { name: 'Log something' })
 
 async function readCopper(page: Page, value: string): Promise<void> {
-  await page.keyboard.press('l')
-  await dialog(page)
-    .getByRole('textbox', { name: /^Copper/ })
-    .fill(value)
+  const log = await openLog(page)
+  await log.getByRole('textbox', { name: /^Copper/ }).fill(value)
   await dialog(page).getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(`Copper ${value} mg/L logged.`)).toBeVisible()
 }
 async function fed(page: Page): Promise<void> {
-  await page.keyboard.press('l')
+  await openLog(page)
   await dialog(page).getByText('Meal', { exact: true }).click()
   await dialog(page).getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Meal logged.')).toBeVisible()

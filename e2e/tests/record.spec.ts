@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { openDemo } from './helpers.ts'
+import { openDemo, openLog } from './helpers.ts'
 
 async function exported(page: Page): Promise<string> {
   await page.goto('/ledger')
@@ -88,11 +88,11 @@ test.describe('files that are not taken', () => {
 
 test('notes are text, never markup', async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
-  await page.getByRole('heading', { level: 1 }).waitFor()
-  await page.keyboard.press('l')
-  await page.getByRole('dialog').getByText('Note', { exact: true }).click()
+  const dialog = await openLog(page)
+  await dialog.getByText('Note', { exact: true }).click()
   await page.getByRole('textbox', { name: 'Note' }).fill('<img src=x onerror="window.hacked=1"> =1+1')
-  await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
+  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(dialog).toHaveCount(0)
   await page.goto('/ledger')
   await expect(page.getByText('<img src=x onerror="window.hacked=1"> =1+1')).toBeVisible()
   expect(await page.evaluate(() => 'hacked' in window)).toBe(false)
@@ -103,7 +103,7 @@ test('a second tab stays in step', async ({ page, context }) => {
   const other = await context.newPage()
   await openDemo(other, '/ledger')
   await expect(other.getByText('Copper 1.99 mg/L')).toHaveCount(0)
-  await page.keyboard.press('l')
+  await openLog(page)
   await page.getByRole('textbox', { name: /^Copper/ }).fill('1.99')
   await page.keyboard.press('Enter')
   await expect(page.getByText(/Copper 1.99 mg\/L logged/)).toBeVisible()

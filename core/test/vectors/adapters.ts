@@ -3,13 +3,23 @@ import {
   activeContent,
   afterChanges,
   afterContinuousChange,
+  alkalinityFromDkh,
   alkalinitySaltMass,
+  balanceWithAir,
   bandCredit,
+  carbonFromPh,
+  carbonSpecies,
+  carbonateConstants,
   changesToTarget,
   changesWithProduction,
+  conductivityFromSalinity,
   continuousVolumesFor,
+  convertAmmonia,
   dilution,
+  dkhFromAlkalinity,
   doseFor,
+  freeAmmoniaShare,
+  freshAmmoniaPka,
   freshWaterShareForGravity,
   freshWaterTracerVolume,
   growingHoursWithin,
@@ -18,6 +28,7 @@ import {
   grownVolume,
   halfLifeHours,
   hoursToFall,
+  hydrometerReading,
   levelCurve,
   litres,
   mgPerL,
@@ -27,14 +38,25 @@ import {
   overflowHoursWithin,
   overflowLevel,
   overflowTemperature,
+  oxygenPercent,
+  oxygenSaturation,
+  oxygenSaturationUmolPerKg,
+  phFromCarbon,
   repeatDoseSteadyState,
   residualFraction,
   resultingLevel,
   rockDisplacement,
+  salinityFromConductivity,
+  salinityFromRatio,
+  salinityFromSpecificGravity,
   scoopStates,
+  seaAmmoniaPka,
+  seawaterDensity,
   speciesShare,
+  specificGravity,
   sumpWater,
   tracerVolume,
+  type AmmoniaForm,
   type CurveSegment,
   type DripOptions,
   type LevelEvent,
@@ -140,6 +162,28 @@ const unroundedDose = (
   return { amount: dose.value.unroundedAmount, massMg: dose.value.massMg }
 }
 
+const freeOf = (v: Inputs, pka: number) => {
+  const share = freeAmmoniaShare(pka, num(v, 'ph'))
+  const free = num(v, 'tan_mg_n_per_l') * share
+  return { pka, nh3_fraction: share, nh3_n_mg_per_l: free, nh3_mg_per_l: convertAmmonia(free, 'nh3_n', 'nh3') }
+}
+const seaPka = (v: Inputs) => seaAmmoniaPka(num(v, 'temp_c'), num(v, 'salinity_psu'))
+const seaShare = (v: Inputs) => freeAmmoniaShare(seaPka(v), num(v, 'ph'))
+
+const constantsOf = (v: Inputs) => carbonateConstants(num(v, 'salinity_psu'), num(v, 'temp_c'))
+const speciesOf = (v: Inputs, dic: number, ph: number) => {
+  const { co2, hco3, co3, fco2, pco2 } = carbonSpecies(constantsOf(v), dic, ph, num(v, 'temp_c'))
+  return {
+    co2_umol_per_kg: co2,
+    hco3_umol_per_kg: hco3,
+    co3_umol_per_kg: co3,
+    fco2_uatm: fco2,
+    pco2_uatm: pco2,
+  }
+}
+const dkhOf = (v: Inputs) =>
+  alkalinityFromDkh(num(v, 'dkh'), num(v, 'salinity_psu'), num(v, 'temp_c'), num(v, 'meq_per_l_per_dkh'))
+
 /** Topic, kind, adapter. */
 export const ADAPTERS: Record<string, Record<string, Adapter>> = {
   volume: {
@@ -191,6 +235,128 @@ export const ADAPTERS: Record<string, Record<string, Adapter>> = {
         num(v, 'salinity_before_psu'),
         num(v, 'salinity_after_psu'),
       ),
+    }),
+  },
+  density: {
+    density: (v) => ({ density_kg_per_m3: seawaterDensity(num(v, 'salinity_psu'), num(v, 'temp_c')) }),
+    specific_gravity: (v) => ({
+      specific_gravity: specificGravity(num(v, 'salinity_psu'), num(v, 'temp_c'), num(v, 'ref_temp_c')),
+    }),
+    hydrometer_reading: (v) => ({
+      reading: hydrometerReading(num(v, 'salinity_psu'), num(v, 'sample_temp_c'), num(v, 'calibration_temp_c')),
+      sg_at_sample_temp_over_water_same_temp: specificGravity(
+        num(v, 'salinity_psu'),
+        num(v, 'sample_temp_c'),
+        num(v, 'sample_temp_c'),
+      ),
+    }),
+  },
+  salinity: {
+    salinity_from_sg: (v) => ({
+      salinity_psu: salinityFromSpecificGravity(num(v, 'specific_gravity'), num(v, 'temp_c'), num(v, 'ref_temp_c')),
+    }),
+    pss78_ratio: (v) => ({ salinity_psu: salinityFromRatio(num(v, 'conductivity_ratio'), num(v, 'temp_c')) }),
+    pss78_conductivity: (v) => ({
+      salinity_psu: salinityFromConductivity(
+        num(v, 'conductivity_ms_per_cm'),
+        num(v, 'temp_c'),
+        num(v, 'c_35_15_0_ms_per_cm'),
+      ),
+    }),
+    conductivity_from_salinity: (v) => ({
+      conductivity_ms_per_cm: conductivityFromSalinity(
+        num(v, 'salinity_psu'),
+        num(v, 'temp_c'),
+        num(v, 'c_35_15_0_ms_per_cm'),
+      ),
+    }),
+  },
+  ammonia: {
+    published_table_freshwater: (v) => ({
+      nh3_percent: 100 * freeAmmoniaShare(freshAmmoniaPka(num(v, 'temp_c')), num(v, 'ph')),
+    }),
+    freshwater: (v) => freeOf(v, freshAmmoniaPka(num(v, 'temp_c'))),
+    seawater: (v) => freeOf(v, seaPka(v)),
+    tan_limit_seawater: (v) => ({ tan_limit_mg_n_per_l: num(v, 'nh3_n_limit_mg_per_l') / seaShare(v) }),
+    tan_from_free_seawater: (v) => ({ tan_mg_n_per_l: num(v, 'nh3_n_mg_per_l') / seaShare(v) }),
+    unit_conversion: (v) => ({
+      value_mg_per_l: convertAmmonia(num(v, 'value_mg_per_l'), v.from as AmmoniaForm, v.to as AmmoniaForm),
+    }),
+  },
+  carbonate: {
+    constants: (v) => {
+      const k = constantsOf(v)
+      return {
+        ln_k0: Math.log(k.k0),
+        log10_k1: Math.log10(k.k1),
+        log10_k2: Math.log10(k.k2),
+        ln_kb: Math.log(k.kb),
+        ln_kw: Math.log(k.kw),
+        total_boron_umol_per_kg: k.totalBoron,
+      }
+    },
+    ph_from_ta_dic: (v) => {
+      const dic = num(v, 'dic_umol_per_kg')
+      const ph = phFromCarbon(constantsOf(v), num(v, 'ta_umol_per_kg'), dic)
+      return { ph_total: ph, ...speciesOf(v, dic, ph) }
+    },
+    dic_from_ta_ph: (v) => {
+      const dic = carbonFromPh(constantsOf(v), num(v, 'ta_umol_per_kg'), num(v, 'ph_total'))
+      return { dic_umol_per_kg: dic, ...speciesOf(v, dic, num(v, 'ph_total')) }
+    },
+    ph_from_ta_pco2: (v) => {
+      const { ph, dic } = balanceWithAir(
+        constantsOf(v),
+        num(v, 'ta_umol_per_kg'),
+        num(v, 'pco2_uatm'),
+        num(v, 'temp_c'),
+      )
+      return { ph_total: ph, dic_umol_per_kg: dic, ...speciesOf(v, dic, ph) }
+    },
+    bag_opened: (v) => {
+      const k = constantsOf(v)
+      const ta = num(v, 'ta_umol_per_kg')
+      const after = balanceWithAir(k, ta, num(v, 'pco2_after_uatm'), num(v, 'temp_c'))
+      const free = (ph: number) =>
+        num(v, 'tan_mg_n_per_l') * freeAmmoniaShare(seaPka(v), ph + num(v, 'ph_nbs_minus_ph_total'))
+      return {
+        dic_before_umol_per_kg: carbonFromPh(k, ta, num(v, 'bag_ph_total')),
+        dic_after_umol_per_kg: after.dic,
+        ph_total_after: after.ph,
+        nh3_n_before_mg_per_l: free(num(v, 'bag_ph_total')),
+        nh3_n_after_mg_per_l: free(after.ph),
+      }
+    },
+    dkh_to_umol_per_kg: (v) => ({
+      alkalinity_meq_per_l: num(v, 'dkh') * num(v, 'meq_per_l_per_dkh'),
+      ta_umol_per_kg: dkhOf(v),
+    }),
+    umol_per_kg_to_dkh: (v) => ({
+      dkh: dkhFromAlkalinity(
+        num(v, 'ta_umol_per_kg'),
+        num(v, 'salinity_psu'),
+        num(v, 'temp_c'),
+        num(v, 'meq_per_l_per_dkh'),
+      ),
+    }),
+    dic_from_dkh_ph: (v) => {
+      const dic = carbonFromPh(constantsOf(v), dkhOf(v), num(v, 'ph_total'))
+      return { dic_umol_per_kg: dic, ...speciesOf(v, dic, num(v, 'ph_total')) }
+    },
+  },
+  oxygen: {
+    saturation_umol_per_kg: (v) => ({
+      o2_umol_per_kg: oxygenSaturationUmolPerKg(num(v, 'temp_c'), num(v, 'salinity_psu')),
+    }),
+    saturation: (v) => ({
+      o2_umol_per_kg: oxygenSaturationUmolPerKg(num(v, 'temp_c'), num(v, 'salinity_psu')),
+      o2_mg_per_l: oxygenSaturation(num(v, 'temp_c'), num(v, 'salinity_psu')),
+    }),
+    published_table_freshwater: (v) => ({
+      o2_mg_per_l: oxygenSaturation(num(v, 'temp_c'), num(v, 'salinity_psu')),
+    }),
+    percent_saturation: (v) => ({
+      percent: oxygenPercent(num(v, 'o2_mg_per_l'), num(v, 'temp_c'), num(v, 'salinity_psu')),
     }),
   },
   mixing: {
