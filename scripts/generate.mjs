@@ -13,7 +13,7 @@ const knowledge = join(root, 'core/knowledge')
 const read = (path) => JSON.parse(readFileSync(path, 'utf8'))
 
 const schemas = Object.fromEntries(
-  ['record', 'agent', 'hazard', 'group', 'protocol'].map((name) => [
+  ['record', 'agent', 'hazard', 'group', 'protocol', 'acclimation'].map((name) => [
     name,
     read(join(schemaFolder, `${name}.schema.json`)),
   ]),
@@ -84,6 +84,7 @@ const kinds = {
   hazards: ['hazard', 'Hazard'],
   groups: ['group', 'GroupTable'],
   protocols: ['protocol', 'Protocol'],
+  acclimation: ['acclimation', 'AcclimationTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

@@ -20,7 +20,7 @@ import {
 } from '../src/design/words.ts'
 import { prepareDemo, repositoryOf, storedMode, storeMode } from '../src/data/database.ts'
 import { shelfState } from '../src/shell/Shelf.tsx'
-import { entryWords } from '../src/features/ledger/LedgerPage.tsx'
+import { entryWords } from '../src/parts/entryWords.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const HOUR = 3_600_000

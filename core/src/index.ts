@@ -240,7 +240,12 @@ export {
 } from './time/time.ts'
 export type {
   Analyte,
+  ArrivalBody,
+  ArrivalDocument,
   ChangeEntry,
+  CheckEntry,
+  Container,
+  ContainerEntry,
   CountEntry,
   CourseBody,
   CourseDocument,
@@ -257,6 +262,7 @@ export type {
   MoveEntry,
   NoteEntry,
   OverrideEntry,
+  PhotoEntry,
   ProductBody,
   ProductDocument,
   ReadingEntry,
@@ -351,17 +357,9 @@ export {
   type PhaseProgress,
   type RampProgress,
 } from './protocols/progress.ts'
-export {
-  leastDays,
-  plan,
-  planCourse,
-  runningCourses,
-  type CoursePlan,
-  type PlanOptions,
-  type Step,
-  type StepDose,
-  type StepState,
-} from './protocols/plan.ts'
+export { leastDays, plan, planCourse, runningCourses, type CoursePlan, type PlanOptions } from './protocols/plan.ts'
+export type { Step, StepDose, StepState } from './protocols/stepBuilder.ts'
+export { settingValues } from './protocols/settingSteps.ts'
 export {
   checkCourseStart,
   checkDose,
@@ -376,3 +374,95 @@ export {
 export { defaultSettings } from './record/settings.ts'
 export { concernsOf, type Concern } from './protocols/concerns.ts'
 export { coursePreview, type CoursePreview, type PreviewDose, type PreviewOptions } from './protocols/preview.ts'
+export {
+  METHOD_IDS,
+  acclimationKinds,
+  acclimationModel,
+  acclimationSources,
+  inspectionOf,
+  kindOf,
+  transitOf,
+  type AcclimationKind,
+  type Inspection,
+  type MethodId,
+  type TransitClass,
+} from './acclimation/kinds.ts'
+export {
+  floatTimeConstant,
+  runAcclimation,
+  type Run,
+  type RunAction,
+  type RunEnvironment,
+  type RunInputs,
+  type RunSeries,
+  type WaterState,
+} from './acclimation/run.ts'
+export {
+  HORIZON_MIN,
+  floatMinutes,
+  methodActions,
+  settingsFor,
+  waterToFinish,
+  type MethodSettings,
+} from './acclimation/methods.ts'
+export {
+  GRID_MIN,
+  METHOD_WORDS,
+  aspectSentence,
+  compareMethods,
+  freeNow,
+  isFouled,
+  largestChange,
+  sampleSeries,
+  type Aspect,
+  type AspectId,
+  type BagInputs,
+  type CompareInputs,
+  type Comparison,
+  type CurveId,
+  type Equipment,
+  type Flip,
+  type MethodResult,
+  type Ranged,
+  type TankInputs,
+} from './acclimation/compare.ts'
+export {
+  DROPS_PER_ML,
+  dropsPerSecond,
+  litresPerHourOfDrops,
+  liveRun,
+  type LiveInputs,
+  type LivePhase,
+  type LiveRun,
+  type LiveStep,
+} from './acclimation/live.ts'
+export {
+  arrivalStage,
+  containerEntries,
+  containerStage,
+  type ArrivalStage,
+  type ContainerStage,
+} from './acclimation/stage.ts'
+export {
+  bagInputs,
+  containerInputs,
+  estimatedTan,
+  holdsCopper,
+  liveInputsOf,
+  settingsOfEntry,
+  tankInputs,
+  transitHours,
+} from './acclimation/arrival.ts'
+export { checkArrival, checkContainer, checkMeasured } from './safety/arrivalChecks.ts'
+export { DEFAULT_TARGET_PAR, lightStart } from './acclimation/light.ts'
+export { newCourseBody, type NewCourse } from './protocols/newCourse.ts'
+export { median, theilSen, type TrendPoint } from './trends/theilSen.ts'
+export {
+  INTRODUCTION_PROTOCOLS,
+  conflictState,
+  introductionPlan,
+  type ConflictState,
+  type IntroductionId,
+  type IntroductionPlan,
+  type Rivalry,
+} from './introductions/introduction.ts'

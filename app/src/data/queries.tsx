@@ -19,6 +19,7 @@ import { queryOptions, useQueries, useQuery, useQueryClient } from '@tanstack/re
 import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
 import { v7 } from 'uuid'
 import { compute } from '../workers/client.ts'
+import { photosOf } from './photos.ts'
 import { prepareDemo, repositoryOf, storeMode, storedMode } from './database.ts'
 import type { Mode } from './keyStore.ts'
 import type { Repository } from './repository.ts'
@@ -231,6 +232,7 @@ export function useActions() {
       },
       async wipe(settings: Settings) {
         await repository.wipe(settings)
+        await photosOf(mode).clear()
         await client.invalidateQueries({ queryKey: key })
       },
     }

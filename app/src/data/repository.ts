@@ -109,6 +109,17 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
     }
     return known
   }
+  /** The manifest, made or lifted to this version before anything of this version is written. */
+  const ready = async (): Promise<Manifest> => {
+    const current = await manifest()
+    const stored = (await store.get(MANIFEST)) as Manifest | null
+    if (!stored || stored.schemaVersion < SCHEMA_VERSION) {
+      const lifted = { ...current, schemaVersion: SCHEMA_VERSION }
+      await write(MANIFEST, lifted)
+      return lifted
+    }
+    return current
+  }
   const write = async (key: string, value: unknown) => {
     try {
       await store.set(key, value)
@@ -163,8 +174,7 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
 
     async append(entries) {
       await locked(async () => {
-        const current = await manifest()
-        if (!(await store.get(MANIFEST))) await write(MANIFEST, current)
+        const current = await ready()
         for (const entry of entries) await write(entryKey(current.generation, entry.id), entry)
         await seal(current)
       })
@@ -173,8 +183,7 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
 
     async saveDocument(document) {
       await locked(async () => {
-        const current = await manifest()
-        if (!(await store.get(MANIFEST))) await write(MANIFEST, current)
+        const current = await ready()
         const stored = (await store.get(documentKey(current.generation, document))) as RegisterDocument | null
         if ((stored?.revision ?? 0) !== document.revision - 1) {
           throw new StorageError(
@@ -189,8 +198,7 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
 
     async saveSettings(settings) {
       await locked(async () => {
-        const current = await manifest()
-        if (!(await store.get(MANIFEST))) await write(MANIFEST, current)
+        const current = await ready()
         await write(settingsKey(current.generation), settings)
       })
       channel.post()

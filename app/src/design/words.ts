@@ -1,5 +1,6 @@
 // Instants and numbers as the keeper reads them.
 import {
+  atHourOfDay,
   dayOf,
   daysBetween,
   formatDuration,
@@ -70,6 +71,12 @@ export const partOfDay = (ms: number, where: Where): string => {
 /** Value for an <input type="datetime-local">. */
 export const localInput = (ms: number, zone: string): string =>
   `${dayOf(ms, zone)}T${zonedOf(ms, zone).toString().slice(11, 16)}`
+
+/** Instant of an <input type="datetime-local"> in the keeper's zone; NaN while it is not one. */
+export function localMs(text: string, zone: string): number {
+  const match = /^(\d{4}-\d{2}-\d{2})T(\d{2}):(\d{2})/.exec(text)
+  return match ? atHourOfDay(match[1]!, Number(match[2]) + Number(match[3]) / 60, zone) : NaN
+}
 
 const SMALL = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine', 'ten', 'eleven', 'twelve']
 export const countWord = (count: number): string => SMALL[count] ?? String(count)

@@ -1,7 +1,7 @@
 // One press per step: what logging a step means, wherever the step is shown.
 import type { Step } from '@brinvo/core'
 import { useActions, type Draft } from '../data/queries.tsx'
-import { Button, type ButtonLook } from '../design/primitives.tsx'
+import { Button, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
 import { useNotice } from '../shell/Notices.tsx'
 
@@ -81,6 +81,30 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
     case 'observe':
       return press(
         'Watched, nothing odd',
+        () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
+      )
+    case 'check':
+      return (
+        <Row $gap={6} role="group" aria-label={`Answers: ${step.title}`}>
+          {step.check!.answers.map((answer) => (
+            <Button
+              key={answer.id}
+              look={answer.tone === 'danger' ? 'danger' : 'plain'}
+              onPress={() =>
+                void save(
+                  [{ kind: 'check', ...base, what: step.check!.what, answers: [answer.id] } as Draft],
+                  `${step.title}: ${answer.label.toLowerCase()}.`,
+                )
+              }
+            >
+              {answer.label}
+            </Button>
+          ))}
+        </Row>
+      )
+    case 'setting':
+      return press(
+        'Set, log it',
         () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
       )
     case 'task':

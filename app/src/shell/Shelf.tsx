@@ -1,5 +1,14 @@
 // The keeper's vessels along the top, in true proportion of volume, each with one line that says how it stands.
-import { formatDuration, vesselVolume, type CoursePlan } from '@brinvo/core'
+import {
+  containerEntries,
+  containerStage,
+  formatDuration,
+  vesselVolume,
+  type CoursePlan,
+  type Entry,
+  type KeeperRecord,
+} from '@brinvo/core'
+import { useMemo } from 'react'
 import { NavLink } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../data/queries.tsx'
@@ -56,7 +65,9 @@ const Line = styled.nav`
 export function shelfState(
   plans: readonly CoursePlan[],
   nowMs: number,
+  bags = 0,
 ): { text: string; tone: 'late' | 'due' | 'calm' } {
+  if (bags > 0) return { text: bags === 1 ? 'a bag waits' : `${bags} bags wait`, tone: 'due' }
   const steps = plans.flatMap((plan) => plan.steps)
   const words = {
     gate: 'check due',
@@ -68,6 +79,8 @@ export function shelfState(
     observe: 'watch',
     feed: 'feed',
     task: 'task',
+    check: 'look',
+    setting: 'step',
   } as const
   const late = steps.filter(({ state }) => state === 'late')
   const due = steps.filter(({ state }) => state === 'due')
@@ -78,7 +91,9 @@ export function shelfState(
       first.kind === 'hold' ||
       first.kind === 'test' ||
       first.kind === 'change' ||
-      first.kind === 'gate')
+      first.kind === 'gate' ||
+      first.kind === 'check' ||
+      first.kind === 'setting')
   ) {
     return first.state === 'late'
       ? { text: `${words[first.kind]} ${formatDuration((nowMs - first.dueMs) / 3_600_000)} late`, tone: 'late' }
@@ -88,11 +103,25 @@ export function shelfState(
   if (plan) return { text: `day ${plan.day} of ${plan.leastDays}`, tone: 'calm' }
   return { text: 'no course', tone: 'calm' }
 }
-const rank = (kind: string): number => ['ramp', 'hold', 'test', 'change', 'gate'].indexOf(kind) & 15
+const rank = (kind: string): number => ['ramp', 'hold', 'check', 'test', 'change', 'gate', 'setting'].indexOf(kind) & 15
+
+/** Bags that are being acclimated, by the vessel they go to. */
+function bagsByVessel(record: KeeperRecord, active: readonly Entry[]): ReadonlyMap<string, number> {
+  const found = new Map<string, number>()
+  for (const arrival of record.arrivals.values()) {
+    if (arrival.body.closedAt !== undefined) continue
+    const entries = containerEntries(active, arrival.id)
+    for (const { id, vesselId } of arrival.body.containers)
+      if (containerStage(entries.filter(({ containerId }) => containerId === id)) === 'running')
+        found.set(vesselId, (found.get(vesselId) ?? 0) + 1)
+  }
+  return found
+}
 
 export function Shelf() {
-  const { record } = useRecord()
+  const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
+  const waiting = useMemo(() => bagsByVessel(record, active), [record, active])
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)
     .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
@@ -117,6 +146,7 @@ export function Shelf() {
         const state = shelfState(
           plans.filter(({ vesselId }) => vesselId === vessel.id),
           nowMs,
+          waiting.get(vessel.id),
         )
         return (
           <NavLink key={vessel.id} to={`/vessels/${vessel.id}`}>

@@ -16,6 +16,7 @@ const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx'
 const PLACES = [
   { to: '/', label: 'Rounds', key: 'r' },
   { to: '/vessels', label: 'Vessels', key: 'v' },
+  { to: '/arrivals', label: 'Arrivals', key: 'a' },
   { to: '/courses', label: 'Courses', key: 'c' },
   { to: '/bench', label: 'Bench', key: 'b' },
   { to: '/cupboard', label: 'Cupboard', key: 'u' },
@@ -23,6 +24,10 @@ const PLACES = [
   { to: '/ledger', label: 'Ledger', key: 'g' },
   { to: '/settings', label: 'Settings', key: 's' },
 ] as const
+
+/** Where a letter is text, not a command. A tick box takes no letters. */
+const TYPING =
+  'input:not([type="checkbox"], [type="radio"]), textarea, select, [role="dialog"], [contenteditable="true"]'
 
 const Top = styled.header`
   background: var(--tray);
@@ -167,13 +172,7 @@ function Frame() {
     if (!shortcuts) return
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement | null
-      if (
-        event.ctrlKey ||
-        event.metaKey ||
-        event.altKey ||
-        target?.closest('input, textarea, select, [role="dialog"], [contenteditable="true"]')
-      )
-        return
+      if (event.ctrlKey || event.metaKey || event.altKey || target?.closest(TYPING)) return
       const key = event.key.toLowerCase()
       if (key === 'l' || key === '/') log()
       else if (key === 'd') log({ kind: 'dose' })

@@ -80,6 +80,10 @@ export class ComputeClient {
 
 const aborted = () => new DOMException('cancelled', 'AbortError')
 
-export const compute = new ComputeClient(
-  () => new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike,
-)
+const spawn = () =>
+  new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike
+
+/** For work that may take a second. */
+export const compute = new ComputeClient(spawn)
+/** For work that must answer while a slider moves: never behind the other. */
+export const quick = new ComputeClient(spawn)

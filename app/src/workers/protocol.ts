@@ -1,5 +1,5 @@
 // What crosses to the worker and back: plain data, nothing else.
-import type { CourseEstimate, EarningForecast, EstimateInputs } from '@brinvo/core'
+import type { CompareInputs, Comparison, CourseEstimate, EarningForecast, EstimateInputs } from '@brinvo/core'
 import type { earningForecast } from '@brinvo/core'
 
 export type EarningOptions = Parameters<typeof earningForecast>[0]
@@ -7,6 +7,7 @@ export type EarningOptions = Parameters<typeof earningForecast>[0]
 export interface Jobs {
   estimate: { input: EstimateInputs; output: CourseEstimate }
   earning: { input: EarningOptions; output: EarningForecast }
+  compare: { input: CompareInputs; output: Comparison }
 }
 export type JobName = keyof Jobs
 

@@ -1,6 +1,7 @@
 // The demonstration: an invented keeper mid-story, built from core's own model so that readings obey the chemistry.
 import { roundToStep } from '../dosing/dose.ts'
 import { normalFrom, randomFrom, SimulatedTank } from '../level/simulate.ts'
+import { demoArrival } from './demoArrival.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
 import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
 import { recordOf, compareEntries } from '../record/account.ts'
@@ -423,6 +424,7 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       step: `fallow-longshore/feed-filter/${day + 12}`,
     })
   }
+  demoArrival({ anchorMs, document, entry })
   return recordOf(
     { ...defaultSettings(zone, locale), safetyReadAt: instantOf(at(-90, 9)) },
     documents,

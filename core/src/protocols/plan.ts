@@ -7,7 +7,6 @@ import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import type { Working } from '../working.ts'
 import { courseBand, type CourseBand } from './courseInputs.ts'
 import {
   courseContext,
@@ -19,50 +18,8 @@ import {
   type CourseContext,
   type CourseProgress,
 } from './progress.ts'
-
-/** `waiting`: something else must come first. `due`: do it now. `late`: past its tolerance. `ahead`: later. */
-export type StepState = 'done' | 'skipped' | 'due' | 'late' | 'ahead' | 'waiting'
-
-export interface StepDose {
-  readonly productId: string
-  readonly amount: number
-  readonly unit: 'mL' | 'g' | 'drop' | 'tablet'
-  readonly measureStep: number
-  readonly fromMgPerL: number
-  readonly toMgPerL: number
-  readonly volumeL: number
-  readonly volumeSdL: number
-  readonly strengthMg: number
-  /** Chance of staying at or above the floor until the next test, where the dose is chosen by it. */
-  readonly holdsChance: number | null
-  readonly working: Working
-}
-
-export interface Step {
-  /** course/rule/occurrence */
-  readonly key: string
-  readonly courseId: string
-  readonly vesselId: string
-  readonly ruleId: string
-  readonly kind: Rule['kind']
-  readonly title: string
-  /** One sentence: what to do, or why it waits. */
-  readonly detail: string
-  readonly why?: string
-  readonly state: StepState
-  readonly dueMs: number
-  /** From when it may be done and until when it is not late. */
-  readonly fromMs: number
-  readonly untilMs: number
-  readonly doneMs?: number
-  readonly entryId?: string
-  readonly dose?: StepDose
-  readonly change?: { readonly fraction: number; readonly litres: number; readonly makeUp?: StepDose }
-  readonly test?: { readonly analyte: string; readonly instrumentId?: string; readonly role: string }
-  readonly gate?: string
-  readonly equipment?: { readonly item: string; readonly on: boolean }
-  readonly minutes?: number
-}
+import { checkSteps, settingSteps } from './settingSteps.ts'
+import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 export interface CoursePlan {
   readonly courseId: string
@@ -132,14 +89,6 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
 export const leastDays = (protocol: Protocol): number =>
   Math.round(protocol.phases.reduce((sum, { typicalDays }) => sum + typicalDays, 0))
 
-interface Builder {
-  readonly context: CourseContext
-  readonly progress: CourseProgress
-  readonly band: CourseBand | null
-  readonly estimate: CourseEstimate | null
-  readonly aheadMs: number
-}
-
 function stepsOf(rule: Rule, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   switch (rule.kind) {
     case 'gate':
@@ -154,37 +103,14 @@ function stepsOf(rule: Rule, builder: Builder, phaseMs: number, exitMs: number |
       return changeSteps(rule, builder, phaseMs, exitMs)
     case 'equipment':
       return equipmentSteps(rule, builder, phaseMs, exitMs)
+    case 'check':
+      return checkSteps(rule, builder, phaseMs, exitMs)
+    case 'setting':
+      return settingSteps(rule, builder, phaseMs, exitMs)
     case 'observe':
     case 'feed':
     case 'task':
       return dailySteps(rule, builder, phaseMs, exitMs)
-  }
-}
-
-type Made = Partial<Step> & Pick<Step, 'detail' | 'dueMs'>
-
-function make(rule: Rule, builder: Builder, occurrence: number, made: Made, toleranceH = 2): Step {
-  const { context } = builder
-  const { nowMs } = context
-  const key = `${context.course.id}/${rule.id}/${occurrence}`
-  const untilMs = made.untilMs ?? made.dueMs + toleranceH * MS_PER_HOUR
-  const fromMs = made.fromMs ?? made.dueMs
-  const skipped = context.skips.get(key)
-  const state: StepState =
-    made.state ?? (skipped ? 'skipped' : nowMs > untilMs ? 'late' : nowMs >= fromMs ? 'due' : 'ahead')
-  return {
-    key,
-    courseId: context.course.id,
-    vesselId: context.course.body.vesselId,
-    ruleId: rule.id,
-    kind: rule.kind,
-    title: rule.title,
-    ...(rule.why === undefined ? {} : { why: rule.why }),
-    ...made,
-    fromMs,
-    untilMs,
-    state: skipped && made.state === undefined ? 'skipped' : state,
-    ...(skipped && made.entryId === undefined ? { entryId: skipped.id } : {}),
   }
 }
 

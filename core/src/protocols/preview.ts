@@ -76,8 +76,8 @@ export function coursePreview({ protocol, variant, form, volumeL, content, measu
   let changedShare = 0
   for (const { rule, days: phaseDays } of rules) {
     if (rule.kind === 'test') {
-      const every =
-        typeof rule.everyHours === 'number' ? rule.everyHours : form ? (rule.everyHours.byForm[form.id] ?? 24) : 24
+      const hours = rule.everyHours
+      const every = typeof hours === 'number' ? hours : 'byForm' in hours && form ? (hours.byForm[form.id] ?? 24) : 24
       const dense = Math.min(rule.denseDays ?? 0, phaseDays)
       const count =
         Math.ceil((dense * 24) / (rule.denseEveryHours ?? every)) + Math.ceil(((phaseDays - dense) * 24) / every)

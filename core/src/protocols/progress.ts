@@ -1,11 +1,12 @@
 // Where a course stands: phases entered and left, worked out from the record alone.
 import type { ClockState } from '../clock/therapeutic.ts'
-import type { Condition, Phase, Protocol, RuleOf, Value, Variant } from '../knowledge/protocols.ts'
+import type { Condition, Phase, Protocol, Rule, RuleOf, Value, Variant } from '../knowledge/protocols.ts'
 import type { CourseDocument, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import { residentVessels } from '../record/account.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import { parameterOf, settingValues } from './settingValues.ts'
 
 export interface PhaseProgress {
   readonly phase: Phase
@@ -119,9 +120,10 @@ function lowerBound(times: Float64Array, ms: number): number {
   return low
 }
 
-/** A protocol value for the bottle at hand. */
-export function valueFor(value: Value, context: Pick<CourseContext, 'forms'>): number {
+/** A protocol value for the bottle and the parameters at hand. */
+export function valueFor(value: Value, context: Pick<CourseContext, 'forms' | 'course'>): number {
   if (typeof value === 'number') return value
+  if ('param' in value) return parameterOf(value.param, context.course.body.parameters) * (value.times ?? 1)
   for (const form of Object.values(context.forms)) {
     const found = value.byForm[form]
     if (found !== undefined) return found
@@ -289,6 +291,73 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       }
       return seen.size >= condition.atLeast ? Math.max(...seen.values()) : null
     }
+    case 'rules-done': {
+      let last = phaseStartMs
+      for (const id of condition.rules) {
+        const rule = findRule(context.protocol, id)
+        const needed = rule ? occurrencesOf(rule, context.course.body.parameters) : null
+        if (needed === null) return null
+        for (const occurrence of needed) {
+          const key = `${context.course.id}/${id}/${occurrence}`
+          const entry = context.byStep.get(key) ?? context.skips.get(key)
+          if (!entry) return null
+          last = Math.max(last, entryMs(entry))
+        }
+      }
+      return last
+    }
+    case 'count-over': {
+      const from = context.nowMs - condition.withinHours * MS_PER_HOUR
+      const over = context.entries.filter(
+        (entry) =>
+          entry.kind === 'count' &&
+          entry.what === condition.what &&
+          entry.count > condition.over &&
+          entryMs(entry) >= Math.max(from, phaseStartMs),
+      )
+      return over.length >= (condition.times ?? 1) ? entryMs(over[(condition.times ?? 1) - 1]!) : null
+    }
+    case 'check-answered': {
+      const from = context.nowMs - condition.withinHours * MS_PER_HOUR
+      const found = context.entries.find(
+        (entry) =>
+          entry.kind === 'check' &&
+          entry.courseId === context.course.id &&
+          entry.answers.includes(condition.answer) &&
+          entryMs(entry) >= from,
+      )
+      return found ? entryMs(found) : null
+    }
+    case 'no-meal': {
+      const meal = context.entries.findLast((entry) => entry.kind === 'meal' && entry.took === 'took')
+      const due = Math.max(context.startMs, meal ? entryMs(meal) : 0) + condition.hours * MS_PER_HOUR
+      return due <= context.nowMs ? due : null
+    }
+    case 'sign-seen': {
+      const from = Math.max(context.startMs, context.nowMs - condition.withinHours * MS_PER_HOUR)
+      const found = context.entries.find(
+        (entry) =>
+          entry.kind === 'sign' &&
+          entry.present &&
+          entryMs(entry) >= from &&
+          (condition.signs === undefined || condition.signs.includes(entry.sign)),
+      )
+      return found ? entryMs(found) : null
+    }
+  }
+}
+
+/** Occurrences of a rule that must be done for it to be over; null for one that never ends by itself. */
+function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>): readonly number[] | null {
+  switch (rule.kind) {
+    case 'check':
+      return [...rule.atHours, ...(rule.nextMorning === true ? [0] : [])].map((_, i) => i)
+    case 'task':
+      return rule.everyDays === undefined ? [0] : null
+    case 'setting':
+      return settingValues(rule, parameters).map((_, i) => i)
+    default:
+      return null
   }
 }
 

@@ -72,6 +72,7 @@ export function recordOf(
     products: of('product'),
     instruments: of('instrument'),
     courses: of('course'),
+    arrivals: of('arrival'),
     entries: [...entries].sort(compareEntries),
   }
 }
@@ -83,6 +84,7 @@ export const documentsOf = (record: KeeperRecord): RegisterDocument[] => [
   ...record.products.values(),
   ...record.instruments.values(),
   ...record.courses.values(),
+  ...record.arrivals.values(),
 ]
 
 /** A document's next revision: the old body goes to its history. */

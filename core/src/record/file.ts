@@ -5,8 +5,11 @@ import { faultOfEntry, faultOfRecordFile, faultOfRegister, type Fault } from './
 
 /** One step of a migration: from version n to n + 1, pure. Every released version keeps its step and a kept file. */
 export type Migration = (file: Record<string, unknown>) => Record<string, unknown>
-/** Index 0 lifts version 1 to 2, and so on. Version 1 is the first, so there is nothing to lift yet. */
-export const MIGRATIONS: readonly Migration[] = []
+/** Index 0 lifts version 1 to 2, and so on. */
+export const MIGRATIONS: readonly Migration[] = [
+  // 2 adds arrivals, photographs and checks; nothing that version 1 held has changed.
+  (file) => file,
+]
 
 export interface FileProblem {
   /** Where in the file, in words. */
@@ -22,11 +25,12 @@ export interface FileReport {
     readonly residents: number
     readonly products: number
     readonly courses: number
+    readonly arrivals: number
     readonly entries: number
   }
 }
 
-const nothing = { vessels: 0, residents: 0, products: 0, courses: 0, entries: 0 }
+const nothing = { vessels: 0, residents: 0, products: 0, courses: 0, arrivals: 0, entries: 0 }
 const failed = (where: string, message: string): FileReport => ({
   ok: false,
   problems: [{ where, message }],
@@ -98,6 +102,7 @@ export function readFile(
       residents: count('resident'),
       products: count('product'),
       courses: count('course'),
+      arrivals: count('arrival'),
       entries: sound.entries.length,
     },
   }
@@ -159,6 +164,7 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     need(entry, 'course', entry.courseId)
     if (entry.kind === 'dose') need(entry, 'product', entry.productId)
     if (entry.kind === 'reading') need(entry, 'instrument', entry.instrumentId)
+    if (entry.kind === 'container') need(entry, 'arrival', entry.arrivalId)
     if (entry.kind === 'move') {
       need(entry, 'resident', entry.residentId)
       need(entry, 'vessel', entry.toVesselId ?? undefined)

@@ -70,6 +70,13 @@ export const ANALYTES: Readonly<
     max: 45,
   },
   salinity: { word: 'Salinity', spellings: ['salinity', 'salt', 'sg'], dimension: 'salinity', unit: 'ppt', max: 60 },
+  conductivity: {
+    word: 'Conductivity',
+    spellings: ['conductivity', 'ec'],
+    dimension: 'conductivity',
+    unit: 'µS/cm',
+    max: 70_000,
+  },
   alkalinity: {
     word: 'Alkalinity',
     spellings: ['alkalinity', 'alk', 'kh'],

@@ -1,5 +1,6 @@
 // The record's types: generated from the JSON Schema, given their short names here.
 import type {
+  ArrivalDocument,
   CourseDocument,
   Entry,
   InstrumentDocument,
@@ -12,7 +13,12 @@ import type {
 
 export type {
   Analyte,
+  ArrivalBody,
+  ArrivalDocument,
   ChangeEntry,
+  CheckEntry,
+  Container,
+  ContainerEntry,
   CountEntry,
   CourseBody,
   CourseDocument,
@@ -27,6 +33,7 @@ export type {
   MoveEntry,
   NoteEntry,
   OverrideEntry,
+  PhotoEntry,
   ProductBody,
   ProductDocument,
   ReadingEntry,
@@ -54,6 +61,7 @@ export interface KeeperRecord {
   readonly products: ReadonlyMap<string, ProductDocument>
   readonly instruments: ReadonlyMap<string, InstrumentDocument>
   readonly courses: ReadonlyMap<string, CourseDocument>
+  readonly arrivals: ReadonlyMap<string, ArrivalDocument>
   /** All entries, voided and corrected ones too, ordered by (at, id). */
   readonly entries: readonly Entry[]
 }

@@ -299,7 +299,7 @@ export function checkCourseStart(options: {
   const volume = vesselVolume(vessel)
   if (!volume)
     found.push(refuse('volume', `The net volume of ${vessel.body.name} cannot be worked out from its measures.`))
-  else if (vessel.body.volumeConfirmedAt === undefined) {
+  else if (vessel.body.volumeConfirmedAt === undefined && options.allowedForms.length > 0) {
     found.push(block('volume-unconfirmed', `The net volume of ${vessel.body.name} was never confirmed.`))
   }
   if (

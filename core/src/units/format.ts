@@ -57,6 +57,8 @@ export function preferredUnit(dimension: Dimension, preferences: UnitPreferences
       return 'count'
     case 'rate':
       return 'L/h'
+    case 'conductivity':
+      return 'µS/cm'
   }
 }
 

@@ -17,6 +17,7 @@ export type Dimension =
   | 'ph'
   | 'count'
   | 'rate'
+  | 'conductivity'
 
 /** One unit: its id is what we print; `spellings` is what we understand, lower case, spaces removed. */
 export interface Unit {
@@ -51,6 +52,7 @@ export const CANONICAL_UNIT: Readonly<Record<Dimension, string>> = {
   ph: 'pH',
   count: 'count',
   rate: 'L/h',
+  conductivity: 'µS/cm',
 }
 
 /** Words used in sentences: "is a strength, not a level". */
@@ -69,6 +71,7 @@ export const DIMENSION_WORDS: Readonly<Record<Dimension, string>> = {
   ph: 'a pH',
   count: 'a count',
   rate: 'a flow',
+  conductivity: 'a conductivity',
 }
 
 /** Reference temperature of hobby hydrometers and refractometers here: 25 °C sample over 25 °C water. */
@@ -125,6 +128,8 @@ export const UNITS: readonly Unit[] = [
   linear('count', 'count', 1, ['x', 'pcs', 'animals']),
   linear('/min', 'count', 1, ['perminute', 'bpm']),
   linear('L/h', 'rate', 1, ['l/h', 'lph']),
+  linear('µS/cm', 'conductivity', 1, ['us/cm', 'μs/cm', 'us', 'µs']),
+  linear('mS/cm', 'conductivity', 1000, ['ms/cm', 'ms']),
 ]
 
 /** The unit with this id in this dimension. @throws RangeError when there is none: a bug of ours. */

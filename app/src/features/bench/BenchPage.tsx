@@ -30,6 +30,7 @@ import { levelText, percentText, preferencesOf, volumeText } from '../../design/
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { AmmoniaTool, DripTool, SalinityTool, SaltTool } from './WaterTools.tsx'
 
 const Split = styled.div`
   display: grid;
@@ -51,7 +52,7 @@ const Big = styled.p`
   font-weight: 800;
   line-height: 1.1;
 `
-type Tool = 'dose' | 'strength' | 'dilution' | 'change' | 'volume'
+type Tool = 'dose' | 'strength' | 'dilution' | 'change' | 'volume' | 'salinity' | 'ammonia' | 'drip' | 'salt'
 
 export function BenchPage() {
   const [tool, setTool] = useState<Tool>('dose')
@@ -69,6 +70,10 @@ export function BenchPage() {
           { value: 'dilution', label: 'Dilution' },
           { value: 'change', label: 'Water change' },
           { value: 'volume', label: 'Net volume' },
+          { value: 'salinity', label: 'Salinity' },
+          { value: 'ammonia', label: 'Free ammonia' },
+          { value: 'drip', label: 'Drip' },
+          { value: 'salt', label: 'Salt water' },
         ]}
       />
       {tool === 'dose' && <DoseTool />}
@@ -76,6 +81,10 @@ export function BenchPage() {
       {tool === 'dilution' && <DilutionTool />}
       {tool === 'change' && <ChangeTool />}
       {tool === 'volume' && <VolumeTool />}
+      {tool === 'salinity' && <SalinityTool />}
+      {tool === 'ammonia' && <AmmoniaTool />}
+      {tool === 'drip' && <DripTool />}
+      {tool === 'salt' && <SaltTool />}
     </Page>
   )
 }

@@ -5,10 +5,9 @@ import {
   checkCourseStart,
   coursePreview,
   formatDose,
-  instantOf,
   kitOf,
   logPriorFromRange,
-  protocolHash,
+  newCourseBody,
   protocolLibrary,
   rateOfHalfLife,
   residentsIn,
@@ -21,7 +20,7 @@ import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
-import { Choice, Select } from '../../design/fields.tsx'
+import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { levelText, litresText, longDayText, volumeText, percentText, plural, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
@@ -101,6 +100,9 @@ export function NewCoursePage() {
       kits[0]?.id ??
       '')
   const [override, setOverride] = useState(NO_OVERRIDE)
+  const [parameters, setParameters] = useState<Readonly<Record<string, string>>>(() =>
+    Object.fromEntries([...params].filter(([key]) => key !== 'vessel' && key !== 'protocol')),
+  )
   const volume = vessel ? vesselVolume(vessel) : null
   const content = product ? activeContent(product.body.strength) : null
   const preview = useMemo(
@@ -126,7 +128,7 @@ export function NewCoursePage() {
         productId: productId === '' ? null : productId,
         allowedForms: role?.forms ?? [],
         instrumentId: kitId === '' ? null : kitId,
-        needsResidents: protocol.residents === 'required',
+        needsResidents: protocol.residents === 'required' && protocol.productRoles.length > 0,
         nowMs,
       }),
     [record, active, vesselId, productId, role, kitId, protocol, nowMs],
@@ -181,33 +183,39 @@ export function NewCoursePage() {
 
   const start = async () => {
     if (!mayPass(refusals, override)) return
-    const nowInstant = instantOf(Date.now())
-    const hour = new Date(nowMs).getHours()
-    const body: CourseBody = {
-      protocolId: protocol.id,
-      protocolHash: protocolHash(protocol),
-      protocol: protocol as unknown as CourseBody['protocol'],
-      variant: variant.id,
-      clockSchool: school,
-      vesselId,
-      products: role && productId !== '' ? { [role.id]: productId } : {},
-      instruments: Object.fromEntries(
-        protocol.instrumentRoles.flatMap((candidate) => {
-          const id =
-            candidate.id === testRole?.id
-              ? kitId
-              : [...record.instruments.values()].find(({ body: kit }) => kit.analyte === candidate.analyte)?.id
-          return id ? [[candidate.id, id]] : []
-        }),
-      ),
-      residents: residents.map(({ id }) => id),
-      parameters: {},
-      startedAt: nowInstant,
-      dailyHour: hour,
-      warningsAccepted: [
-        ...refusals.filter(({ level }) => level === 'warn').map(({ message }) => message.slice(0, 400)),
-        ...(school === 'pause' && protocol.clock ? [protocol.clock.pauseWarning] : []),
-      ],
+    let body: CourseBody
+    try {
+      body = newCourseBody({
+        protocol,
+        vesselId,
+        startMs: Date.now(),
+        zone: settings.zone,
+        residents: protocol.residents === 'none' ? [] : residents.map(({ id }) => id),
+        variantId: variant.id,
+        clockSchool: school,
+        products: role && productId !== '' ? { [role.id]: productId } : {},
+        instruments: Object.fromEntries(
+          protocol.instrumentRoles.flatMap((candidate) => {
+            const id =
+              candidate.id === testRole?.id
+                ? kitId
+                : [...record.instruments.values()].find(({ body: kit }) => kit.analyte === candidate.analyte)?.id
+            return id ? [[candidate.id, id]] : []
+          }),
+        ),
+        parameters: Object.fromEntries(
+          Object.entries(parameters).flatMap(([id, text]) => {
+            const value = Number(text.replace(',', '.'))
+            return text.trim() === '' ? [] : [[id, value]]
+          }),
+        ),
+        warningsAccepted: [
+          ...refusals.filter(({ level }) => level === 'warn').map(({ message }) => message.slice(0, 400)),
+          ...(school === 'pause' && protocol.clock ? [protocol.clock.pauseWarning] : []),
+        ],
+      })
+    } catch (cause) {
+      return notice({ text: (cause as Error).message, tone: 'failed' })
     }
     try {
       const course = await create('course', body)
@@ -312,6 +320,25 @@ export function NewCoursePage() {
             </p>
           </Stack>
         </Tray>
+        {(protocol.parameters?.length ?? 0) > 0 && (
+          <Tray>
+            <Row $gap={14} style={{ alignItems: 'flex-start' }}>
+              {protocol.parameters!.map(({ id, label, unit, min, max, default: usual }) => (
+                <div key={id} style={{ flex: '1 1 180px' }}>
+                  <Field
+                    label={label}
+                    unit={unit}
+                    value={parameters[id] ?? ''}
+                    placeholder={String(usual)}
+                    onChange={(text) => setParameters((before) => ({ ...before, [id]: text }))}
+                    hint={`${min} to ${max} ${unit}; ${usual} where left empty.`}
+                    numeric
+                  />
+                </div>
+              ))}
+            </Row>
+          </Tray>
+        )}
         {protocol.variants.length > 1 && (
           <Tray>
             <Stack>

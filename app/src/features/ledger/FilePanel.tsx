@@ -2,28 +2,50 @@
 import { dayOf, instantOf, recordOf, toFile, MAX_FILE_BYTES } from '@brinvo/core'
 import type { FileReport } from '@brinvo/core/file'
 import { useRef, useState } from 'react'
-import { useActions, useRecord } from '../../data/queries.tsx'
+import { bundle, unbundle } from '../../data/bundle.ts'
+import { photosOf } from '../../data/photos.ts'
+import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 
+/** Hands a file to the browser's downloads. */
+function save(blob: Blob, name: string): void {
+  const url = URL.createObjectURL(blob)
+  const link = document.createElement('a')
+  link.href = url
+  link.download = name
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(url), 10_000)
+}
+
 export function FilePanel() {
   const { record } = useRecord()
+  const { mode } = useDatabase()
   const { replaceAll } = useActions()
   const notice = useNotice()
   const input = useRef<HTMLInputElement>(null)
-  const [report, setReport] = useState<{ name: string; report: FileReport } | null>(null)
+  const [report, setReport] = useState<{
+    name: string
+    report: FileReport
+    photos: ReadonlyMap<string, Blob>
+  } | null>(null)
 
-  const download = () => {
+  const download = async () => {
     const nowMs = Date.now()
     const text = JSON.stringify(toFile(record, instantOf(nowMs)), null, 1)
-    const url = URL.createObjectURL(new Blob([text], { type: 'application/json' }))
-    const link = document.createElement('a')
-    link.href = url
-    link.download = `brinvo-${dayOf(nowMs, record.settings.zone)}.json`
-    link.click()
-    setTimeout(() => URL.revokeObjectURL(url), 10_000)
-    notice({ text: `Exported ${record.entries.length} entries and ${record.vessels.size} vessels.`, tone: 'done' })
+    const name = `brinvo-${dayOf(nowMs, record.settings.zone)}`
+    try {
+      const photos = await photosOf(mode).ids()
+      if (photos.length === 0) save(new Blob([text], { type: 'application/json' }), `${name}.json`)
+      else save(await bundle(text, photosOf(mode)), `${name}.zip`)
+      notice({
+        text: `Exported ${record.entries.length} entries, ${record.vessels.size} vessels${photos.length > 0 ? ` and ${photos.length} pictures` : ''}.`,
+        tone: 'done',
+      })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
   }
   const look = async (file: File) => {
     if (file.size > MAX_FILE_BYTES) {
@@ -34,13 +56,24 @@ export function FilePanel() {
     }
     // The validators are heavy and rarely needed: they load with the first file.
     const { readFile } = await import('@brinvo/core/file')
-    setReport({ name: file.name, report: readFile(await file.text()) })
+    try {
+      const opened = await unbundle(file)
+      setReport({ name: file.name, report: readFile(opened.text), photos: opened.photos })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
   }
   const take = async () => {
     const file = report?.report.file
     if (!file) return
     try {
+      // Pictures first: an interrupted import then leaves pictures too many, never entries without theirs.
+      const store = photosOf(mode)
+      const before = await store.ids()
+      for (const [id, picture] of report.photos) await store.put(id, picture)
       await replaceAll(recordOf(file.settings, file.registers, file.entries))
+      const wanted = new Set(file.entries.flatMap((entry) => (entry.kind === 'photo' ? [entry.photoId] : [])))
+      for (const id of before) if (!wanted.has(id)) await store.remove(id)
       setReport(null)
       notice({ text: `Imported ${file.entries.length} entries. The record is now the file's.`, tone: 'done' })
     } catch (cause) {
@@ -53,7 +86,7 @@ export function FilePanel() {
         <h3>The record as a file</h3>
         <Quiet>Everything lives in this browser alone. A file is your backup and your way to another machine.</Quiet>
         <Row>
-          <Button look="main" onPress={download}>
+          <Button look="main" onPress={() => void download()}>
             Export everything
           </Button>
           <Button onPress={() => input.current?.click()}>Import a file</Button>
@@ -61,7 +94,7 @@ export function FilePanel() {
         <input
           ref={input}
           type="file"
-          accept=".json,application/json"
+          accept=".json,.zip,application/json,application/zip"
           hidden
           aria-label="Record file to import"
           onChange={(event) => {
@@ -83,7 +116,9 @@ export function FilePanel() {
               <p>
                 <strong>{report.name}</strong> holds {report.report.counts.vessels} vessels,{' '}
                 {report.report.counts.residents} residents, {report.report.counts.products} bottles,{' '}
-                {report.report.counts.courses} courses and {report.report.counts.entries} entries. Every line is sound.
+                {report.report.counts.courses} courses, {report.report.counts.arrivals} arrivals and{' '}
+                {report.report.counts.entries} entries
+                {report.photos.size > 0 ? `, with ${report.photos.size} pictures` : ''}. Every line is sound.
               </p>
               <p>
                 It <strong>replaces</strong> the record that is open now ({record.vessels.size} vessels,{' '}

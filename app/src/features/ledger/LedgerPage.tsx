@@ -1,14 +1,5 @@
 // The ledger: everything ever entered, correct and void, and the whole record in and out of a file.
-import {
-  ANALYTES,
-  compareEntries,
-  defaultSettings,
-  entryStatuses,
-  instantMs,
-  type Entry,
-  type EntryStatus,
-  type KeeperRecord,
-} from '@brinvo/core'
+import { compareEntries, defaultSettings, entryStatuses, instantMs, type Entry, type EntryStatus } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { styled } from 'styled-components'
 import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
@@ -18,6 +9,7 @@ import { Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
 import { dayText, timeText } from '../../design/words.ts'
+import { entryWords } from '../../parts/entryWords.ts'
 import { useLog, type LogKind } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { FilePanel } from './FilePanel.tsx'
@@ -54,46 +46,6 @@ const DayHead = styled.h3`
 `
 const PAGE = 150
 
-/** An entry in words; the same words everywhere. */
-export function entryWords(entry: Entry, record: KeeperRecord): string {
-  const resident = (id: string | undefined) =>
-    id === undefined ? '' : `, ${record.residents.get(id)?.body.name ?? 'a resident'}`
-  switch (entry.kind) {
-    case 'reading': {
-      const sign = entry.bound === 'below' ? '< ' : entry.bound === 'above' ? '> ' : ''
-      const typed = entry.entered && entry.entered.unit !== entry.unit ? ` (typed ${entry.entered.text})` : ''
-      return `${ANALYTES[entry.analyte].word} ${sign}${Number(entry.value.toPrecision(4))} ${entry.unit}${typed}`
-    }
-    case 'dose':
-      return `Dose ${entry.amount} ${entry.unit} of ${record.products.get(entry.productId)?.body.name ?? 'a bottle'}`
-    case 'change':
-      return `Water change ${entry.fraction !== undefined ? `${Math.round(entry.fraction * 100)} %` : `${entry.removedL} L`}${entry.replacement?.[0] ? `, new water at ${entry.replacement[0].mgPerL} mg/L` : ''}`
-    case 'topoff':
-      return `Topped up${entry.addedL === undefined ? '' : ` ${entry.addedL} L`}`
-    case 'equipment':
-      return `${entry.item} ${entry.on ? 'in, or on' : 'out, or off'}`
-    case 'move':
-      return `${record.residents.get(entry.residentId)?.body.name ?? 'A resident'} moved to ${entry.toVesselId === null ? 'somewhere off the shelf' : (record.vessels.get(entry.toVesselId)?.body.name ?? 'a vessel')}`
-    case 'sign':
-      return `${entry.present ? 'Seen' : 'Looked for, not seen'}: ${entry.sign.replaceAll('-', ' ')}${resident(entry.residentId)}`
-    case 'meal':
-      return `Meal ${entry.took === 'took' ? 'taken' : entry.took}${entry.food === undefined ? '' : ` (${entry.food})`}${resident(entry.residentId)}`
-    case 'count':
-      return `Count of ${entry.what}: ${entry.count}${resident(entry.residentId)}`
-    case 'gate':
-      return `Check ${entry.gate.replaceAll('-', ' ')}: ${entry.passed ? 'yes' : 'no'}`
-    case 'done':
-      return entry.what
-    case 'skip':
-      return `Left out: ${entry.reason}`
-    case 'override':
-      return `Override of ${entry.rule}: "${entry.words}"`
-    case 'note':
-      return entry.note ?? ''
-    case 'void':
-      return `Void: ${entry.reason}`
-  }
-}
 const CORRECTABLE: readonly string[] = ['reading', 'dose', 'change', 'meal', 'sign', 'note'] satisfies LogKind[]
 
 export function LedgerPage() {

@@ -3,7 +3,6 @@ import {
   ANALYTES,
   activeContent,
   agentForm,
-  atHourOfDay,
   checkDose,
   checkInstant,
   checkReading,
@@ -25,7 +24,7 @@ import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Well } from '../../design/primitives.tsx'
-import { levelText, localInput, litresText, preferencesOf, whenText } from '../../design/words.ts'
+import { levelText, localInput, localMs, litresText, preferencesOf, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { mayPass, NO_OVERRIDE, Refusals } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
@@ -717,10 +716,3 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
 
 const number = (canonical: number, dimension: Parameters<typeof fromCanonical>[0], unit: string): string =>
   String(Number(fromCanonical(dimension, canonical, unit).toPrecision(4)))
-
-/** Instant of a datetime-local value in the keeper's zone. */
-function localMs(text: string, zone: string): number {
-  const match = /^(\d{4}-\d{2}-\d{2})T(\d{2}):(\d{2})/.exec(text)
-  if (!match) return NaN
-  return atHourOfDay(match[1]!, Number(match[2]) + Number(match[3]) / 60, zone)
-}

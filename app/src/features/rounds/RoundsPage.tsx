@@ -1,6 +1,10 @@
 // Today as a walk along the shelf: clean water first, dirty water last, what is late large, the rest on one line.
 import {
+  arrivalStage,
   concernsOf,
+  containerEntries,
+  containerStage,
+  dayOf,
   formatDose,
   formatDuration,
   vesselVolume,
@@ -185,7 +189,19 @@ export function RoundsPage() {
     (sum, step) =>
       sum +
       (step.minutes ??
-        { ramp: 12, hold: 12, test: 6, change: 35, gate: 3, equipment: 5, feed: 3, task: 4, observe: 10 }[step.kind]),
+        {
+          ramp: 12,
+          hold: 12,
+          test: 6,
+          change: 35,
+          gate: 3,
+          equipment: 5,
+          feed: 3,
+          task: 4,
+          observe: 10,
+          check: 2,
+          setting: 6,
+        }[step.kind]),
     0,
   )
   const largest = Math.max(1, ...vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL))
@@ -224,6 +240,7 @@ export function RoundsPage() {
               : 'The next step appears here when its time comes.'}
           </Empty>
         )}
+        <Deliveries />
         <ol>
           {stops.map(({ vessel, steps }) => (
             <Stop key={vessel.id}>
@@ -270,6 +287,56 @@ export function RoundsPage() {
         )}
       </Aside>
     </Page>
+  )
+}
+
+/** Deliveries on the table or due today: they come before everything else. */
+function Deliveries() {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { zone } = record.settings
+  const today = dayOf(nowMs, zone)
+  const open = [...record.arrivals.values()].flatMap((arrival) => {
+    const stage = arrivalStage(arrival, active)
+    if (stage === 'in-the-water' || arrival.body.closedAt !== undefined) return []
+    if (stage === 'expected' && arrival.body.expectedOn !== undefined && arrival.body.expectedOn > today) return []
+    const entries = containerEntries(active, arrival.id)
+    const running = arrival.body.containers.filter(
+      ({ id }) => containerStage(entries.filter(({ containerId }) => containerId === id)) === 'running',
+    ).length
+    return [{ arrival, stage, running }]
+  })
+  if (open.length === 0) return null
+  return (
+    <Tray aria-label="Deliveries">
+      {open.map(({ arrival, stage, running }) => (
+        <Line key={arrival.id} $late={running > 0}>
+          <span>
+            {running > 0 ? (
+              <Tag $tone="due">at the tank</Tag>
+            ) : (
+              <strong>{stage === 'expected' ? 'today' : 'now'}</strong>
+            )}
+          </span>
+          <div>
+            <h3>
+              {arrival.body.name}
+              {running > 0 && `: ${plural(running, 'bag')} on the clock`}
+            </h3>
+            <p>
+              {stage === 'expected'
+                ? `${plural(arrival.body.containers.length, 'bag')} expected. Have tubs, cups and spare water ready.`
+                : arrival.body.containers
+                    .map(({ label, commonName }) => `${label} ${commonName ?? ''}`.trim())
+                    .join(', ')}
+            </p>
+          </div>
+          <LinkButton to={`/arrivals/${arrival.id}${running > 0 ? '/run' : ''}`} $look={running > 0 ? 'main' : 'plain'}>
+            {running > 0 ? 'To the tank' : 'Open'}
+          </LinkButton>
+        </Line>
+      ))}
+    </Tray>
   )
 }
 

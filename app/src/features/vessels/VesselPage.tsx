@@ -17,7 +17,8 @@ import { useRecord } from '../../data/queries.tsx'
 import { Choice } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { dueText, levelText, litresText, percentText, volumeText, whenText } from '../../design/words.ts'
+import { dueText, levelText, litresText, percentText, plural, volumeText, whenText } from '../../design/words.ts'
+import { ConflictLog } from '../../parts/ConflictLog.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { StepButton } from '../../parts/StepActions.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
@@ -65,11 +66,12 @@ export function VesselPage() {
   const vessel = record.vessels.get(id)
   if (!vessel) return <NotFound />
   const { settings } = record
-  const plan =
-    plans.find((candidate) => candidate.vesselId === id && candidate.band !== null) ??
-    plans.find(({ vesselId }) => vesselId === id) ??
-    null
+  const here = plans.filter(({ vesselId }) => vesselId === id)
+  const plan = here.find(({ band }) => band !== null) ?? here[0] ?? null
   const course = plan ? record.courses.get(plan.courseId) : undefined
+  const introduction = here
+    .map(({ courseId }) => record.courses.get(courseId)!)
+    .find(({ body }) => body.protocolId.startsWith('introduce-'))
   const estimate = plan ? (estimates.get(plan.courseId) ?? null) : null
   const originMs = course && courseInputs(record, active, course, nowMs) ? instantMs(course.body.startedAt) : null
   const volume = vesselVolume(vessel)
@@ -101,6 +103,7 @@ export function VesselPage() {
           {plan && (
             <p>
               <Link to={`/courses/${plan.courseId}`}>{plan.title}</Link>
+              {here.length > 1 && <Quiet> and {plural(here.length - 1, 'more course')}</Quiet>}
               <br />
               <strong>
                 day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
@@ -131,7 +134,10 @@ export function VesselPage() {
         </Tray>
       </Column>
       <Column data-second="">
-        <NextPanel plan={plan} vesselId={id} />
+        <NextPanel plans={here} vesselId={id} />
+        {introduction && (
+          <ConflictLog vesselId={id} courseId={introduction.id} sinceMs={instantMs(introduction.body.startedAt)} />
+        )}
         <ResidentsPanel vesselId={id} residents={residents} />
         <Tray>
           <Stack $gap={8}>
@@ -177,11 +183,11 @@ export function VesselPage() {
 }
 
 /** The next act: hazards first, then the amount, then what it leads to. */
-function NextPanel({ plan, vesselId }: { plan: CoursePlan | null; vesselId: string }) {
+function NextPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; vesselId: string }) {
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const log = useLog()
-  if (!plan) {
+  if (plans.length === 0) {
     return (
       <Tray>
         <Stack>
@@ -197,7 +203,8 @@ function NextPanel({ plan, vesselId }: { plan: CoursePlan | null; vesselId: stri
       </Tray>
     )
   }
-  const open = plan.steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting')
+  const steps = plans.flatMap((plan) => plan.steps)
+  const open = steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting')
   const rank = (step: Step) =>
     (step.kind === 'ramp' || step.kind === 'hold') && step.dose
       ? 0
@@ -209,11 +216,12 @@ function NextPanel({ plan, vesselId }: { plan: CoursePlan | null; vesselId: stri
             ? 3
             : 4
   const [first, ...others] = [...open].sort((a, b) => rank(a) - rank(b) || a.dueMs - b.dueMs)
-  const ahead = plan.steps
+  const ahead = steps
     .filter(({ state, kind }) => state === 'ahead' && kind !== 'feed' && kind !== 'observe')
     .slice(0, 3)
   const { settings } = record
   const dose = first?.dose
+  const band = plans.find(({ courseId }) => courseId === first?.courseId)?.band ?? null
   return (
     <Tray>
       <Stack>
@@ -231,7 +239,7 @@ function NextPanel({ plan, vesselId }: { plan: CoursePlan | null; vesselId: stri
         </Row>
         {dose && first ? (
           <>
-            <HazardCard hazardIds={plan.band?.form.hazards ?? []} short />
+            <HazardCard hazardIds={band?.form.hazards ?? []} short />
             <Amount>
               Add{' '}
               {
@@ -256,7 +264,7 @@ function NextPanel({ plan, vesselId }: { plan: CoursePlan | null; vesselId: stri
                 <dd>{volumeText({ litres: dose.volumeL, sdLitres: dose.volumeSdL }, settings)}</dd>
                 {dose.holdsChance !== null && (
                   <>
-                    <dt>stays above {plan.band?.floorMgPerL} until the next test</dt>
+                    <dt>stays above {band?.floorMgPerL} until the next test</dt>
                     <dd>{percentText(dose.holdsChance)}</dd>
                   </>
                 )}

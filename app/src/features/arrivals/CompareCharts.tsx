@@ -1,0 +1,201 @@
+// Four quantities on one time axis: the chosen method with its band, the others as thin dashed lines, limits tinted.
+import {
+  METHOD_WORDS,
+  TDS_PER_US,
+  sampleSeries,
+  type Comparison,
+  type CurveId,
+  type MethodId,
+  type TankInputs,
+} from '@brinvo/core'
+import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { scaleLinear } from 'd3-scale'
+import { styled } from 'styled-components'
+import { METHOD_DASH, figure } from './words.ts'
+
+const Grid = styled.div`
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 14px 18px;
+  figcaption {
+    font-weight: 650;
+    font-size: 14px;
+  }
+  @media (max-width: 760px) {
+    grid-template-columns: minmax(0, 1fr);
+  }
+`
+const Legend = styled.ul`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 18px;
+  padding-bottom: 12px;
+  font-size: 14px;
+  li {
+    display: inline-flex;
+    align-items: center;
+    gap: 6px;
+  }
+`
+
+interface Panel {
+  readonly id: CurveId
+  readonly title: string
+  readonly colour: string
+}
+const PANELS: readonly Panel[] = [
+  { id: 'freeMgN', title: 'Free ammonia, mg/L as N', colour: 'var(--iodine)' },
+  { id: 'salinityPsu', title: 'Salinity, PSU', colour: 'var(--methylene)' },
+  { id: 'phNbs', title: 'pH', colour: 'var(--gentian)' },
+  { id: 'tempC', title: 'Temperature, °C', colour: 'var(--rim)' },
+]
+
+export function CompareCharts({
+  comparison,
+  shown,
+  tank,
+  fresh,
+}: {
+  comparison: Comparison
+  /** The method drawn strong. */
+  shown: MethodId
+  tank: TankInputs
+  fresh: boolean
+}) {
+  const drawn = comparison.methods.filter(({ refusal, id }) => refusal === null || id === shown)
+  const lastMin = Math.min(
+    180,
+    Math.max(45, ...drawn.map(({ movedMin }) => (movedMin ?? 180) + 12).map((min) => Math.ceil(min / 15) * 15)),
+  )
+  const grid = comparison.gridMin.filter((min) => min <= lastMin)
+  const main = comparison.methods.find(({ id }) => id === shown)!
+  const sampled = comparison.samples > 0
+  return (
+    <div>
+      <Legend aria-label="Lines">
+        {drawn.map(({ id }) => (
+          <li key={id}>
+            <svg width="34" height="10" aria-hidden>
+              <line
+                x1="1"
+                x2="33"
+                y1="5"
+                y2="5"
+                stroke="var(--ink)"
+                strokeWidth={id === shown ? 3 : 1.4}
+                strokeDasharray={id === shown ? undefined : METHOD_DASH[id]}
+              />
+            </svg>
+            <span style={{ fontWeight: id === shown ? 700 : 400 }}>{METHOD_WORDS[id]}</span>
+          </li>
+        ))}
+      </Legend>
+      <Grid>
+        {PANELS.map((panel) => {
+          const columns = Object.fromEntries(
+            drawn.map(({ id, series }) => [id, sampleSeries(series.min, series[panel.id], grid)]),
+          )
+          const factor = fresh && panel.id === 'salinityPsu' ? 1000 / TDS_PER_US : 1
+          const band = main.bands[panel.id]
+          const rows = grid.map((min, i) => ({
+            min,
+            ...Object.fromEntries(drawn.map(({ id }) => [id, columns[id]![i]! * factor])),
+            band: sampled ? [band.p10[i]! * factor, band.p90[i]! * factor] : undefined,
+          }))
+          const values = rows.flatMap((row) =>
+            Object.entries(row).flatMap(([key, value]) =>
+              key === 'min' ? [] : Array.isArray(value) ? value : typeof value === 'number' ? [value] : [],
+            ),
+          )
+          const goal = panel.id === 'freeMgN' ? null : tank[panel.id].value * factor
+          const scale = scaleLinear()
+            .domain(domainOf(panel.id, goal === null ? values : [...values, goal], fresh))
+            .nice(4)
+          const [low, high] = scale.domain() as [number, number]
+          return (
+            <figure key={panel.id}>
+              <figcaption>
+                {fresh && panel.id === 'salinityPsu' ? 'Conductivity, µS/cm' : panel.title}
+                {goal !== null && (
+                  <span style={{ color: 'var(--quiet)', fontWeight: 400 }}> · tank {figure(goal, 4)}</span>
+                )}
+              </figcaption>
+              <div style={{ height: 158 }} role="img" aria-label={`${panel.title} over time for each method`}>
+                <ResponsiveContainer width="100%" height="100%">
+                  <ComposedChart data={rows} margin={{ top: 6, right: 8, bottom: 0, left: 0 }}>
+                    <XAxis
+                      dataKey="min"
+                      type="number"
+                      domain={[0, lastMin]}
+                      ticks={ticksOf(lastMin)}
+                      tickFormatter={(min: number) => (min === 0 ? '0' : `${min} min`)}
+                      stroke="var(--quiet)"
+                      fontSize={12}
+                    />
+                    <YAxis
+                      domain={[low, high]}
+                      width={50}
+                      ticks={scale.ticks(4)}
+                      stroke="var(--quiet)"
+                      fontSize={12}
+                      tickFormatter={(value: number) => figure(value, 4)}
+                      allowDataOverflow
+                    />
+                    {panel.id === 'freeMgN' && (
+                      <ReferenceArea y1={0.02} y2={Math.min(high, 0.05)} fill="var(--caution-tint)" fillOpacity={1} />
+                    )}
+                    {panel.id === 'freeMgN' && high > 0.05 && (
+                      <ReferenceArea y1={0.05} y2={high} fill="var(--danger-tint)" fillOpacity={1} />
+                    )}
+                    {goal !== null && <ReferenceLine y={goal} stroke="var(--quiet)" strokeDasharray="2 3" />}
+                    {sampled && (
+                      <Area
+                        dataKey="band"
+                        stroke="none"
+                        fill={panel.colour}
+                        fillOpacity={0.16}
+                        isAnimationActive={false}
+                        type="linear"
+                      />
+                    )}
+                    {drawn.map(({ id }) => (
+                      <Line
+                        key={id}
+                        dataKey={id}
+                        type="linear"
+                        dot={false}
+                        stroke={id === shown ? panel.colour : 'var(--quiet)'}
+                        strokeWidth={id === shown ? 2.6 : 1.3}
+                        strokeDasharray={id === shown ? undefined : METHOD_DASH[id]}
+                        isAnimationActive={false}
+                      />
+                    ))}
+                  </ComposedChart>
+                </ResponsiveContainer>
+              </div>
+            </figure>
+          )
+        })}
+      </Grid>
+      <p style={{ color: 'var(--quiet)', fontSize: 13 }}>
+        Minutes from the moment the closed bag floats. The thick line is {METHOD_WORDS[shown].toLowerCase()}
+        {sampled
+          ? `, its band holds eight in ten of ${comparison.samples} sampled runs`
+          : '; its band follows when the numbers rest'}
+        . Yellow is “watch” (0.02 to 0.05), red is “act today” (0.05 mg/L free ammonia-N and more).
+      </p>
+    </div>
+  )
+}
+
+function domainOf(id: CurveId, values: readonly number[], fresh: boolean): [number, number] {
+  const high = Math.max(...values)
+  const low = Math.min(...values)
+  if (id === 'freeMgN') return [0, Math.max(0.03, high * 1.15)]
+  const margin = Math.max((high - low) * 0.1, id === 'phNbs' ? 0.1 : fresh && id === 'salinityPsu' ? 15 : 0.3)
+  return [low - margin, high + margin]
+}
+const ticksOf = (last: number): number[] => {
+  const step = last > 120 ? 45 : last > 60 ? 30 : 15
+  return Array.from({ length: Math.floor(last / step) + 1 }, (_, i) => i * step)
+}

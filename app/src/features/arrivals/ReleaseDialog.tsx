@@ -1,0 +1,222 @@
+// The animal is in the water: it becomes a resident, its bag is closed, and the first looks go onto the round.
+import {
+  DEFAULT_TARGET_PAR,
+  groupOf,
+  instantOf,
+  kindOf,
+  lightStart,
+  liveInputsOf,
+  newCourseBody,
+  protocolOf,
+  species,
+  transitHours,
+  containerEntries,
+  tankInputs,
+  type ArrivalDocument,
+  type Container,
+  type CourseBody,
+  type LiveRun,
+} from '@brinvo/core'
+import { useState } from 'react'
+import { v7 } from 'uuid'
+import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { Dialog } from '../../design/Dialog.tsx'
+import { Check, Field } from '../../design/fields.tsx'
+import { Button, Quiet, Row, Well } from '../../design/primitives.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
+
+export function ReleaseDialog({
+  arrival,
+  container,
+  run,
+  onClose,
+}: {
+  arrival: ArrivalDocument
+  container: Container
+  run: LiveRun
+  onClose: () => void
+}) {
+  const { record, active } = useRecord()
+  const { append, create } = useActions()
+  const notice = useNotice()
+  const nowMs = Date.now()
+  const vessel = record.vessels.get(container.vesselId)
+  const water = vessel?.body.water ?? 'marine'
+  const kind = kindOf(container.group, water)
+  const known = species.find(({ common }) => common === container.commonName)
+  const entries = containerEntries(active, arrival.id, container.id)
+  const hours = transitHours(arrival, container, entries, nowMs)
+  const inputs = liveInputsOf({ record, active, arrival, container, nowMs })
+  const tank = tankInputs(record, active, container.vesselId, nowMs)
+  const matched =
+    inputs?.method === 'matched-tank' && Math.abs(inputs.bag.salinityPsu - tank.salinityPsu.value) > 0.3
+      ? inputs.bag.salinityPsu
+      : null
+  const [name, setName] = useState(container.commonName ?? container.label)
+  const [count, setCount] = useState(String(container.count))
+  const [looks, setLooks] = useState(true)
+  const [hold, setHold] = useState(kind.light === 'anemone')
+  const [light, setLight] = useState(kind.light !== 'none')
+  const [target, setTarget] = useState(
+    String(kind.light === 'anemone' ? DEFAULT_TARGET_PAR.anemone : DEFAULT_TARGET_PAR.coral),
+  )
+  const [clip, setClip] = useState(known?.herbivore === true)
+  const [back, setBack] = useState(matched !== null)
+  const [error, setError] = useState<string | null>(null)
+  const [busy, setBusy] = useState(false)
+  const early = run.next !== null && run.next.act !== 'move' && run.phase !== 'stopped'
+
+  const keep = async () => {
+    const number = Number(count)
+    if (!Number.isInteger(number) || number < 1) return setError('How many went in? A whole number, at least 1.')
+    if (name.trim() === '') return setError('What will you call it?')
+    const targetPar = Number(target.replace(',', '.'))
+    if (light && !(targetPar >= 10 && targetPar <= 800)) return setError('Light it is to live in: 10 to 800 µmol/m²/s.')
+    setBusy(true)
+    const residentId = v7()
+    const atMs = Date.now()
+    const at = instantOf(atMs)
+    const { zone } = record.settings
+    const start = (id: string, parameters: Record<string, number> = {}): CourseBody =>
+      newCourseBody({
+        protocol: protocolOf(id)!,
+        vesselId: container.vesselId,
+        startMs: atMs,
+        zone,
+        residents: [residentId],
+        parameters,
+        instruments: {},
+      })
+    try {
+      const courses: CourseBody[] = []
+      if (looks) courses.push(start('after-release'))
+      if (hold) courses.push(start('settle-anemone'))
+      if (light) {
+        const from = lightStart({
+          sourcePar: container.sourcePar ?? null,
+          targetPar,
+          transitH: hours ?? 12,
+        })
+        courses.push(start('light-steps', { 'start-par': Math.max(5, Math.round(from)), 'target-par': targetPar }))
+      }
+      if (clip) courses.push(start('seaweed-clip'))
+      if (back && matched !== null)
+        courses.push(
+          start('salinity-steps', {
+            'from-psu': Number(matched.toFixed(1)),
+            'to-psu': Number(tank.salinityPsu.value.toFixed(1)),
+            'per-day': kind.id === 'echinoderm' ? 0.5 : 1,
+          }),
+        )
+      await create(
+        'resident',
+        {
+          name: name.trim(),
+          commonName: container.commonName ?? name.trim(),
+          ...(container.scientificName === undefined ? {} : { scientificName: container.scientificName }),
+          group: container.group,
+          count: number,
+          vesselId: container.vesselId,
+          arrivedAt: at,
+          arrivalId: arrival.id,
+          ...(hours === null ? {} : { transitHours: Math.round(hours * 10) / 10 }),
+          ...(arrival.body.source === undefined ? {} : { source: arrival.body.source }),
+          ...(container.price === undefined ? {} : { price: container.price }),
+        },
+        residentId,
+      )
+      for (const body of courses) await create('course', body)
+      const moved = await append([
+        {
+          kind: 'container',
+          arrivalId: arrival.id,
+          containerId: container.id,
+          act: 'move',
+          residentId,
+          vesselId: container.vesselId,
+          atMs,
+        } as Draft,
+      ])
+      notice({
+        text: `${name.trim()} lives in ${vessel?.body.name} now. The first looks are on the round.`,
+        tone: 'done',
+        undo: moved,
+      })
+      onClose()
+    } catch (cause) {
+      setBusy(false)
+      setError((cause as Error).message)
+    }
+  }
+  return (
+    <Dialog title={`${container.label} into ${vessel?.body.name ?? 'its vessel'}`} isOpen onClose={onClose}>
+      {early && (
+        <Well>
+          <strong>Earlier than planned.</strong> That is right where the animal suffers or the water is foul. No bag
+          water goes along.
+        </Well>
+      )}
+      <Row $gap={12} style={{ alignItems: 'flex-start' }}>
+        <div style={{ flex: '2 1 200px' }}>
+          <Field label="Your name for it" value={name} onChange={setName} />
+        </div>
+        <div style={{ flex: '1 1 100px' }}>
+          <Field label="How many went in" value={count} onChange={setCount} numeric />
+        </div>
+      </Row>
+      <div>
+        <Check isSelected={looks} onChange={setLooks}>
+          Looks after 15 min, 1 h, 4 h and tomorrow; lights off for today
+        </Check>
+        {(kind.light === 'anemone' || hold) && (
+          <Check isSelected={hold} onChange={setHold}>
+            Flow down until the foot holds, guards on intakes
+          </Check>
+        )}
+        {kind.light !== 'none' && (
+          <Check isSelected={light} onChange={setLight}>
+            Light in steps
+          </Check>
+        )}
+        {light && kind.light !== 'none' && (
+          <Field
+            label="Light it is to live in"
+            unit="µmol/m²/s"
+            value={target}
+            onChange={setTarget}
+            numeric
+            hint={
+              container.sourcePar === undefined
+                ? 'The source is not known: it starts at 45 % of this.'
+                : `It came from ${container.sourcePar} µmol/m²/s.`
+            }
+          />
+        )}
+        {(known?.herbivore === true || clip) && (
+          <Check isSelected={clip} onChange={setClip}>
+            Train it to seaweed on a clip
+          </Check>
+        )}
+        {matched !== null && (
+          <Check isSelected={back} onChange={setBack}>
+            Bring the tank back from {matched.toFixed(1)} to {tank.salinityPsu.value.toFixed(1)} PSU, at most{' '}
+            {kind.id === 'echinoderm' ? '0.5' : '1'} a day
+          </Check>
+        )}
+      </div>
+      {groupOf(container.group)?.kind === 'fish' && vessel?.body.purpose !== 'display' && (
+        <Quiet>Its quarantine course is chosen next, from the arrival’s page.</Quiet>
+      )}
+      {error !== null && (
+        <p role="alert" style={{ color: 'var(--danger)', fontWeight: 600 }}>
+          {error}
+        </p>
+      )}
+      <Row>
+        <Button look="main" isDisabled={busy} onPress={() => void keep()}>
+          It is in the water
+        </Button>
+      </Row>
+    </Dialog>
+  )
+}

@@ -1,0 +1,80 @@
+// An entry in words; the same words everywhere.
+import { ANALYTES, METHOD_WORDS, type ContainerEntry, type Entry, type KeeperRecord } from '@brinvo/core'
+
+const MEASURED: readonly (readonly [keyof ContainerEntry, string, string])[] = [
+  ['tempC', 'temperature', '°C'],
+  ['salinityPsu', 'salinity', 'PSU'],
+  ['conductivityUs', 'conductivity', 'µS/cm'],
+  ['phNbs', 'pH', ''],
+  ['alkalinityDkh', 'alkalinity', 'dKH'],
+  ['tanMgN', 'total ammonia', 'mg/L N'],
+  ['volumeL', 'water', 'L'],
+]
+function containerWords(entry: ContainerEntry, record: KeeperRecord): string {
+  const container = record.arrivals.get(entry.arrivalId)?.body.containers.find(({ id }) => id === entry.containerId)
+  const what = {
+    measured: MEASURED.flatMap(([field, word, unit]) =>
+      entry[field] === undefined ? [] : [`${word} ${String(entry[field])}${unit === '' ? '' : ` ${unit}`}`],
+    ).join(', '),
+    inspected: `inspected, ${entry.verdict ?? 'no verdict'}`,
+    method: `method: ${entry.method === undefined ? 'none' : METHOD_WORDS[entry.method].toLowerCase()}`,
+    float: 'closed bag floats',
+    open: 'bag opened',
+    add: `${entry.litres ?? 0} L of tank water added`,
+    pour: `poured out to ${entry.toL ?? 0} L`,
+    drip: (entry.litresPerH ?? 0) > 0 ? `drip at ${entry.litresPerH} L/h` : 'drip stopped',
+    air: entry.on === false ? 'air stone out' : 'air stone in',
+    bind: 'ammonia binder given',
+    move: 'moved into the vessel',
+    stop: 'run stopped',
+    refuse: `${entry.how ?? 'refused'}: ${entry.reason ?? ''}`,
+  }[entry.act]
+  return `${container?.label ?? 'A container'}: ${what}`
+}
+
+/** An entry in words; the same words everywhere. */
+export function entryWords(entry: Entry, record: KeeperRecord): string {
+  const resident = (id: string | undefined) =>
+    id === undefined ? '' : `, ${record.residents.get(id)?.body.name ?? 'a resident'}`
+  switch (entry.kind) {
+    case 'reading': {
+      const sign = entry.bound === 'below' ? '< ' : entry.bound === 'above' ? '> ' : ''
+      const typed = entry.entered && entry.entered.unit !== entry.unit ? ` (typed ${entry.entered.text})` : ''
+      return `${ANALYTES[entry.analyte].word} ${sign}${Number(entry.value.toPrecision(4))} ${entry.unit}${typed}`
+    }
+    case 'dose':
+      return `Dose ${entry.amount} ${entry.unit} of ${record.products.get(entry.productId)?.body.name ?? 'a bottle'}`
+    case 'change':
+      return `Water change ${entry.fraction !== undefined ? `${Math.round(entry.fraction * 100)} %` : `${entry.removedL} L`}${entry.replacement?.[0] ? `, new water at ${entry.replacement[0].mgPerL} mg/L` : ''}`
+    case 'topoff':
+      return `Topped up${entry.addedL === undefined ? '' : ` ${entry.addedL} L`}`
+    case 'equipment':
+      return `${entry.item} ${entry.on ? 'in, or on' : 'out, or off'}`
+    case 'move':
+      return `${record.residents.get(entry.residentId)?.body.name ?? 'A resident'} moved to ${entry.toVesselId === null ? 'somewhere off the shelf' : (record.vessels.get(entry.toVesselId)?.body.name ?? 'a vessel')}`
+    case 'sign':
+      return `${entry.present ? 'Seen' : 'Looked for, not seen'}: ${entry.sign.replaceAll('-', ' ')}${resident(entry.residentId)}`
+    case 'meal':
+      return `Meal ${entry.took === 'took' ? 'taken' : entry.took}${entry.food === undefined ? '' : ` (${entry.food})`}${resident(entry.residentId)}`
+    case 'count':
+      return `Count of ${entry.what.replaceAll('-', ' ')}: ${entry.count}${resident(entry.residentId)}${entry.byResidentId === undefined ? '' : ` by ${record.residents.get(entry.byResidentId)?.body.name ?? 'another'}`}`
+    case 'gate':
+      return `Check ${entry.gate.replaceAll('-', ' ')}: ${entry.passed ? 'yes' : 'no'}`
+    case 'done':
+      return entry.what
+    case 'skip':
+      return `Left out: ${entry.reason}`
+    case 'override':
+      return `Override of ${entry.rule}: "${entry.words}"`
+    case 'note':
+      return entry.note ?? ''
+    case 'void':
+      return `Void: ${entry.reason}`
+    case 'check':
+      return `Looked: ${entry.answers.map((answer) => answer.replaceAll('-', ' ')).join(', ')}${resident(entry.residentId)}`
+    case 'photo':
+      return `Photograph${entry.note === undefined ? '' : `: ${entry.note}`}${resident(entry.residentId)}`
+    case 'container':
+      return containerWords(entry, record)
+  }
+}

@@ -1,0 +1,97 @@
+// What a step is, and how a rule makes one: its key, its state, what was skipped.
+import type { CourseEstimate } from '../level/estimate.ts'
+import type { Rule } from '../knowledge/protocols.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import type { Working } from '../working.ts'
+import type { CourseBand } from './courseInputs.ts'
+import type { CourseContext, CourseProgress } from './progress.ts'
+
+/** `waiting`: something else must come first. `due`: do it now. `late`: past its tolerance. `ahead`: later. */
+export type StepState = 'done' | 'skipped' | 'due' | 'late' | 'ahead' | 'waiting'
+
+export interface StepDose {
+  readonly productId: string
+  readonly amount: number
+  readonly unit: 'mL' | 'g' | 'drop' | 'tablet'
+  readonly measureStep: number
+  readonly fromMgPerL: number
+  readonly toMgPerL: number
+  readonly volumeL: number
+  readonly volumeSdL: number
+  readonly strengthMg: number
+  /** Chance of staying at or above the floor until the next test, where the dose is chosen by it. */
+  readonly holdsChance: number | null
+  readonly working: Working
+}
+
+export interface Step {
+  /** course/rule/occurrence */
+  readonly key: string
+  readonly courseId: string
+  readonly vesselId: string
+  readonly ruleId: string
+  readonly kind: Rule['kind']
+  readonly title: string
+  /** One sentence: what to do, or why it waits. */
+  readonly detail: string
+  readonly why?: string
+  readonly state: StepState
+  readonly dueMs: number
+  /** From when it may be done and until when it is not late. */
+  readonly fromMs: number
+  readonly untilMs: number
+  readonly doneMs?: number
+  readonly entryId?: string
+  readonly dose?: StepDose
+  readonly change?: { readonly fraction: number; readonly litres: number; readonly makeUp?: StepDose }
+  readonly test?: { readonly analyte: string; readonly instrumentId?: string; readonly role: string }
+  readonly gate?: string
+  readonly equipment?: { readonly item: string; readonly on: boolean }
+  readonly minutes?: number
+  readonly check?: {
+    readonly what: string
+    readonly answers: readonly {
+      readonly id: string
+      readonly label: string
+      readonly tone: 'good' | 'caution' | 'danger'
+    }[]
+  }
+  readonly setting?: { readonly quantity: string; readonly value: number; readonly unit: string }
+}
+
+/** What every rule needs to make its steps. */
+export interface Builder {
+  readonly context: CourseContext
+  readonly progress: CourseProgress
+  readonly band: CourseBand | null
+  readonly estimate: CourseEstimate | null
+  readonly aheadMs: number
+}
+
+export type Made = Partial<Step> & Pick<Step, 'detail' | 'dueMs'>
+
+/** One step of a rule. */
+export function make(rule: Rule, builder: Builder, occurrence: number, made: Made, toleranceH = 2): Step {
+  const { context } = builder
+  const { nowMs } = context
+  const key = `${context.course.id}/${rule.id}/${occurrence}`
+  const untilMs = made.untilMs ?? made.dueMs + toleranceH * MS_PER_HOUR
+  const fromMs = made.fromMs ?? made.dueMs
+  const skipped = context.skips.get(key)
+  const state: StepState =
+    made.state ?? (skipped ? 'skipped' : nowMs > untilMs ? 'late' : nowMs >= fromMs ? 'due' : 'ahead')
+  return {
+    key,
+    courseId: context.course.id,
+    vesselId: context.course.body.vesselId,
+    ruleId: rule.id,
+    kind: rule.kind,
+    title: rule.title,
+    ...(rule.why === undefined ? {} : { why: rule.why }),
+    ...made,
+    fromMs,
+    untilMs,
+    state: skipped && made.state === undefined ? 'skipped' : state,
+    ...(skipped && made.entryId === undefined ? { entryId: skipped.id } : {}),
+  }
+}
