@@ -21,6 +21,9 @@ const SHOTS: readonly Shot[] = [
   { name: 'vessel-phone', path: '/vessels/holding-a', width: 390 },
   { name: 'vessels', path: '/vessels' },
   { name: 'new-vessel', path: '/vessels/fernwater/edit' },
+  { name: 'arrival', path: '/arrivals/box-tonight' },
+  { name: 'comparison', path: '/arrivals/box-tonight/bag-1' },
+  { name: 'run-phone', path: '/arrivals/box-tonight/run?bag=bag-3', width: 390, dark: true },
   { name: 'course', path: '/courses/copper-holding-a' },
   { name: 'new-course', path: '/courses/new?vessel=holding-b' },
   {

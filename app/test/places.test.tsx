@@ -353,6 +353,7 @@ describe('cupboard, ledger, library, settings', () => {
     await waitFor(async () =>
       expect((await stored()).entries.find(({ kind }) => kind === 'void')).toMatchObject({ reason: 'wrong tank' }),
     )
+    await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
     await user.click(screen.getByRole('button', { name: 'Empty it' }))
     const now = await screen.findByRole('button', { name: 'Empty it now' })
     expect(now).toBeDisabled()

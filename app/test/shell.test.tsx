@@ -56,7 +56,7 @@ describe('the frame', () => {
       'Tub',
       'Fernwater',
     ])
-    expect(screen.getByRole('link', { name: /Fernwater no course/ })).toHaveAttribute('href', '/vessels/fernwater')
+    expect(screen.getByRole('link', { name: /Fernwater a bag waits/ })).toHaveAttribute('href', '/vessels/fernwater')
   })
   test('keys: L logs, ? explains, a letter goes to its place, typing in a field does not', async () => {
     const user = await shell()

@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import { activeEntries, documentsOf, plan, recordOf, type CourseDocument, type Entry } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { timeOfComparison, timeOfRun } from './acclimationBench.ts'
 import { curveLine, medianMs, posteriorLine, type BenchLine } from './levelBench.ts'
 
 const say = (line: BenchLine) =>
@@ -31,8 +32,46 @@ say(
   }),
 )
 say(planLine())
+for (const line of acclimationLines()) say(line)
 const weight = firstViewLine()
 if (weight) say(weight)
+
+/** Five methods on 200 sampled inputs against a tick every second, and the central numbers that follow a slider. */
+function acclimationLines(): BenchLine[] {
+  timeOfRun(1, 20)
+  const { sampledMs, centralMs } = timeOfComparison()
+  const naiveMs = 5 * 200 * timeOfRun(1 / 60, 3).ms
+  const single = timeOfRun(1, 20).ms
+  return [
+    {
+      name: 'acclimation: 5 methods × 200 samples × 3 h',
+      value: sampledMs,
+      unit: 'ms',
+      yardstick: naiveMs,
+      ratio: sampledMs / naiveMs,
+      budget: 0.1,
+      better: 'lower',
+    },
+    {
+      name: 'acclimation: five central runs for a slider, against a frame of 16 ms',
+      value: centralMs,
+      unit: 'ms',
+      yardstick: 16,
+      ratio: centralMs / 16,
+      budget: 1,
+      better: 'lower',
+    },
+    {
+      name: 'acclimation: one run of three hours, against a frame of 16 ms',
+      value: single,
+      unit: 'ms',
+      yardstick: 16,
+      ratio: single / 16,
+      budget: 1,
+      better: 'lower',
+    },
+  ]
+}
 
 /** Plan with 5 vessels, 10 courses and 50,000 entries: a full plan, against reading the same entries once as JSON. */
 function planLine(): BenchLine {

@@ -78,6 +78,7 @@ export async function ensureBuilt() {
     join(root, 'app/vite.config.ts'),
     join(root, 'app/index.html'),
     join(root, 'package-lock.json'),
+    ...['core', 'app', 'server'].map((name) => join(root, name, 'package.json')),
   ])
   if (
     stampIs('build', hash) &&

@@ -53,7 +53,7 @@ export async function prepareDemo(repository: Repository, nowMs: number): Promis
   const facts = await repository.facts()
   const zone = browserZone()
   const anchor = `${dayOf(nowMs, zone)} ${zone}`
-  if (facts.touched === 'yes' && facts.anchor !== undefined) return
+  if (facts.touched === 'yes') return
   if (facts.anchor === anchor && Math.abs(nowMs - Number(facts.madeMs ?? 0)) < 30 * 60_000) return
   const { demoRecord } = await import('@brinvo/core/demo')
   await repository.replaceAll(demoRecord({ seed: SEED, anchorMs: nowMs, zone, locale: freshSettings().locale }), {

@@ -233,6 +233,8 @@ export function useActions() {
       async wipe(settings: Settings) {
         await repository.wipe(settings)
         await photosOf(mode).clear()
+        // An emptied demonstration stays empty until somebody opens it anew.
+        await touch()
         await client.invalidateQueries({ queryKey: key })
       },
     }

@@ -1,5 +1,5 @@
 // Entry fields and choices: behaviour from React Aria, look from one styled block each. The unit is part of the label.
-import type { ReactNode } from 'react'
+import { useId, type ReactNode } from 'react'
 import {
   Checkbox as AriaCheckbox,
   FieldError,
@@ -112,7 +112,7 @@ export function Field({
   )
 }
 
-const SelectBox = styled.label`
+const SelectBox = styled.div`
   display: flex;
   flex-direction: column;
   gap: 4px;
@@ -143,17 +143,23 @@ export function Select({
   options: readonly { readonly value: string; readonly label: string; readonly disabled?: boolean }[]
   hint?: string
 }) {
+  const id = useId()
   return (
     <SelectBox>
-      <span>{label}</span>
-      <select value={value} onChange={(event) => onChange(event.target.value)}>
+      <label htmlFor={id}>{label}</label>
+      <select
+        id={id}
+        value={value}
+        onChange={(event) => onChange(event.target.value)}
+        aria-describedby={hint === undefined ? undefined : `${id}-hint`}
+      >
         {options.map((option) => (
           <option key={option.value} value={option.value} disabled={option.disabled}>
             {option.label}
           </option>
         ))}
       </select>
-      {hint !== undefined && <small>{hint}</small>}
+      {hint !== undefined && <small id={`${id}-hint`}>{hint}</small>}
     </SelectBox>
   )
 }

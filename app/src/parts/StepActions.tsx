@@ -89,7 +89,6 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
           {step.check!.answers.map((answer) => (
             <Button
               key={answer.id}
-              look={answer.tone === 'danger' ? 'danger' : 'plain'}
               onPress={() =>
                 void save(
                   [{ kind: 'check', ...base, what: step.check!.what, answers: [answer.id] } as Draft],

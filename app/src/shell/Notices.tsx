@@ -17,7 +17,7 @@ export const useNotice = () => use(NoticeContext)
 const Bar = styled.div<{ $tone: Notice['tone'] }>`
   position: fixed;
   left: 50%;
-  bottom: 20px;
+  bottom: calc(20px + var(--thumb, 0px));
   transform: translateX(-50%);
   z-index: 60;
   width: min(620px, calc(100vw - 24px));
@@ -31,7 +31,7 @@ const Bar = styled.div<{ $tone: Notice['tone'] }>`
   border: 2px solid ${({ $tone }) => ($tone === 'failed' ? 'var(--danger)' : 'var(--rim)')};
   box-shadow: 0 8px 30px rgb(0 0 0 / 22%);
   ${NARROW} {
-    bottom: 76px;
+    bottom: calc(max(76px, 12px + var(--thumb, 0px)));
   }
 `
 

@@ -299,8 +299,8 @@ function refusalOf(method: MethodId, inputs: CompareInputs, openFree: number): s
   const long = transitH >= acclimationModel.longOpenTransitH
   const open = method === 'drip' || method === 'scoops'
   if (open && kind.id !== 'plant') {
-    if (fouled) return 'The bag is fouled: never a long time in its own opened water.'
-    if (long) return `${Math.round(transitH)} h in the bag: never a long time in its own opened water.`
+    const why = [...(long ? [`${Math.round(transitH)} h in the bag`] : []), ...(fouled ? ['fouled water'] : [])]
+    if (why.length > 0) return `${capital(why.join(' and '))}: never a long time in its own opened water.`
     if (openFree > acclimationModel.openAmmoniaMgN)
       return `Free ammonia would reach ${openFree.toFixed(openFree < 0.1 ? 3 : 2)} mg/L within half an hour of opening; ${acclimationModel.openAmmoniaMgN} is the limit.`
   }

@@ -120,11 +120,12 @@ function gateSteps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exit
   )
   const passed = answer?.kind === 'gate' && answer.passed
   if (exitMs !== null && !passed) return []
+  const askMs = phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
   return [
     make(rule, builder, 0, {
       detail: rule.question,
-      dueMs: phaseMs,
-      untilMs: phaseMs + 24 * MS_PER_HOUR,
+      dueMs: askMs,
+      untilMs: askMs + 24 * MS_PER_HOUR,
       gate: rule.id,
       ...(passed ? { state: 'done' as const, doneMs: entryMs(answer), entryId: answer.id } : {}),
     }),

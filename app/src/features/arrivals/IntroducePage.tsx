@@ -8,7 +8,7 @@ import {
   residentVessels,
   type IntroductionId,
 } from '@brinvo/core'
-import { useMemo, useState } from 'react'
+import { useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
@@ -43,18 +43,7 @@ export function IntroducePage() {
   })
   const [picked, setPicked] = useState<readonly string[]>([])
   const chosen = picked.filter((id) => candidates.some((one) => one.id === id))
-  const chosenKey = chosen.join(' ')
-  const plan = useMemo(
-    () =>
-      introductionPlan({
-        record,
-        active,
-        newcomerIds: chosenKey === '' ? [] : chosenKey.split(' '),
-        vesselId,
-        nowMs,
-      }),
-    [record, active, chosenKey, vesselId, nowMs],
-  )
+  const plan = introductionPlan({ record, active, newcomerIds: chosen, vesselId, nowMs })
   const [own, setOwn] = useState<IntroductionId | null>(null)
   const school = own ?? plan.school
   const protocol = protocolOf(school)!

@@ -228,6 +228,11 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
   const done = lanes.filter(({ run }) => run.phase === 'moved' || run.phase === 'stopped')
   const lane = lanes.find(({ container }) => container.id === search.get('bag')) ?? ordered[0] ?? done[0] ?? null
   useBell(ordered, nowMs)
+  // What was just noted is said above the thumb's buttons, never over them.
+  useEffect(() => {
+    document.documentElement.style.setProperty('--thumb', '176px')
+    return () => void document.documentElement.style.removeProperty('--thumb')
+  }, [])
 
   const base = (container: Container) => ({ arrivalId: arrival.id, containerId: container.id })
   const press = async (container: Container, step: LiveStep) => {

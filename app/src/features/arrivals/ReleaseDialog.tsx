@@ -44,6 +44,7 @@ export function ReleaseDialog({
   const water = vessel?.body.water ?? 'marine'
   const kind = kindOf(container.group, water)
   const known = species.find(({ common }) => common === container.commonName)
+  const isFish = groupOf(container.group)?.kind === 'fish'
   const entries = containerEntries(active, arrival.id, container.id)
   const hours = transitHours(arrival, container, entries, nowMs)
   const inputs = liveInputsOf({ record, active, arrival, container, nowMs })
@@ -54,7 +55,8 @@ export function ReleaseDialog({
       : null
   const [name, setName] = useState(container.commonName ?? container.label)
   const [count, setCount] = useState(String(container.count))
-  const [looks, setLooks] = useState(true)
+  // An anemone's own looks come with the flow.
+  const [looks, setLooks] = useState(kind.light !== 'anemone' && kind.id !== 'plant')
   const [hold, setHold] = useState(kind.light === 'anemone')
   const [light, setLight] = useState(kind.light !== 'none')
   const [target, setTarget] = useState(
@@ -89,7 +91,7 @@ export function ReleaseDialog({
       })
     try {
       const courses: CourseBody[] = []
-      if (looks) courses.push(start('after-release'))
+      if (looks) courses.push(start(isFish ? 'after-release' : 'after-release-invertebrate'))
       if (hold) courses.push(start('settle-anemone'))
       if (light) {
         const from = lightStart({
@@ -204,7 +206,7 @@ export function ReleaseDialog({
           </Check>
         )}
       </div>
-      {groupOf(container.group)?.kind === 'fish' && vessel?.body.purpose !== 'display' && (
+      {isFish && vessel?.body.purpose !== 'display' && (
         <Quiet>Its quarantine course is chosen next, from the arrival’s page.</Quiet>
       )}
       {error !== null && (

@@ -14,6 +14,7 @@ import {
   sensitivity,
   vesselVolume,
   type CourseBody,
+  type Protocol,
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useMemo, useState } from 'react'
@@ -52,6 +53,17 @@ const Doses = styled.ol`
   }
 `
 
+const PURPOSES: readonly { readonly value: Protocol['purpose']; readonly label: string }[] = [
+  { value: 'treatment', label: 'Treat' },
+  { value: 'prevention', label: 'Prevent' },
+  { value: 'observation', label: 'Watch' },
+  { value: 'intake', label: 'Take in' },
+  { value: 'fallow', label: 'Fallow' },
+  { value: 'settling', label: 'Settle in' },
+  { value: 'introduction', label: 'Introduce' },
+  { value: 'adjustment', label: 'Adjust water' },
+]
+
 export function NewCoursePage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
@@ -66,7 +78,9 @@ export function NewCoursePage() {
   const [vesselId, setVesselId] = useState(
     params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
   )
-  const [protocolId, setProtocolId] = useState(params.get('protocol') ?? protocolLibrary[0]!.id)
+  const [protocolId, setProtocolId] = useState(
+    params.get('protocol') ?? protocolLibrary.find(({ purpose }) => purpose === 'treatment')!.id,
+  )
   const vessel = record.vessels.get(vesselId)
   const protocol = protocolLibrary.find(({ id }) => id === protocolId) ?? protocolLibrary[0]!
   const residents = useMemo(() => residentsIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
@@ -249,6 +263,15 @@ export function NewCoursePage() {
         <Tray>
           <Stack>
             <Choice
+              label="What for"
+              value={protocol.purpose}
+              onChange={(purpose) => {
+                setProtocolId(protocolLibrary.find((one) => one.purpose === purpose)!.id)
+                setVariant('')
+              }}
+              options={PURPOSES.filter(({ value }) => protocolLibrary.some(({ purpose }) => purpose === value))}
+            />
+            <Choice
               label="Protocol"
               value={protocolId}
               onChange={(id) => {
@@ -256,7 +279,9 @@ export function NewCoursePage() {
                 setVariant('')
               }}
               wide
-              options={protocolLibrary.map(({ id, title, purpose }) => ({ value: id, label: title, note: purpose }))}
+              options={protocolLibrary
+                .filter(({ purpose }) => purpose === protocol.purpose)
+                .map(({ id, title }) => ({ value: id, label: title }))}
             />
             <p>{protocol.summary}</p>
             <Row $gap={14}>

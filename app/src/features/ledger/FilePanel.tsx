@@ -118,7 +118,10 @@ export function FilePanel() {
                 {report.report.counts.residents} residents, {report.report.counts.products} bottles,{' '}
                 {report.report.counts.courses} courses, {report.report.counts.arrivals} arrivals and{' '}
                 {report.report.counts.entries} entries
-                {report.photos.size > 0 ? `, with ${report.photos.size} pictures` : ''}. Every line is sound.
+                {report.photos.size > 0
+                  ? `, with ${report.photos.size} ${report.photos.size === 1 ? 'picture' : 'pictures'}`
+                  : ''}
+                . Every line is sound.
               </p>
               <p>
                 It <strong>replaces</strong> the record that is open now ({record.vessels.size} vessels,{' '}

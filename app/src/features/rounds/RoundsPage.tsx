@@ -74,7 +74,7 @@ const Rail = styled.div`
     }
   }
 `
-const Line = styled.div<{ $late?: boolean }>`
+const Line = styled.div<{ $late?: boolean; $wide?: boolean }>`
   display: grid;
   grid-template-columns: 104px minmax(0, 1fr) auto;
   gap: 4px 14px;
@@ -87,6 +87,7 @@ const Line = styled.div<{ $late?: boolean }>`
     font-size: ${({ $late }) => ($late ? '24px' : '15px')};
     line-height: 1.2;
   }
+  ${({ $wide }) => $wide && '> :last-child { grid-column: 2 / -1; }'}
   p {
     color: var(--quiet);
   }
@@ -94,6 +95,7 @@ const Line = styled.div<{ $late?: boolean }>`
     grid-template-columns: minmax(0, 1fr);
     > :last-child {
       justify-self: start;
+      grid-column: 1;
     }
   }
 `
@@ -159,7 +161,13 @@ function ofToday(steps: readonly Step[], nowMs: number): Step[] {
   const open = steps.filter(({ state }) => state === 'due' || state === 'late' || state === 'waiting')
   const soon = steps.filter((step) => step.state === 'ahead' && step.dueMs - nowMs < 10 * 3_600_000)
   const rank = (step: Step) =>
-    step.state === 'late' ? 0 : step.kind === 'ramp' || step.kind === 'hold' ? 1 : step.state === 'due' ? 2 : 3
+    step.state === 'late'
+      ? 0
+      : step.kind === 'ramp' || step.kind === 'hold' || (step.kind === 'check' && step.state === 'due')
+        ? 1
+        : step.state === 'due'
+          ? 2
+          : 3
   return [...open, ...soon].sort((a, b) => rank(a) - rank(b) || a.dueMs - b.dueMs)
 }
 
@@ -351,7 +359,7 @@ function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
     ? `Gloves on, then add ${formatDose(dose.amount, dose.unit === 'drop' ? 'drops' : dose.unit === 'tablet' ? 'tablets' : dose.unit, settings.locale).text}`
     : step.title
   return (
-    <Line $late={large}>
+    <Line $late={large} $wide={step.kind === 'check' && step.state !== 'ahead'}>
       <span>
         {late ? (
           <Tag $tone="due">{dueText(step.dueMs, nowMs)}</Tag>
@@ -376,7 +384,8 @@ function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
           <LinkButton to={`/vessels/${step.vesselId}`} $look={large ? 'main' : 'plain'}>
             Open
           </LinkButton>
-        ) : step.state === 'waiting' ? (
+        ) : step.state === 'ahead' && (step.kind === 'check' || step.kind === 'setting') ? null : step.state ===
+          'waiting' ? (
           <LinkButton to={`/courses/${step.courseId}`}>Open</LinkButton>
         ) : (
           <StepButton step={step} look={large ? 'main' : 'plain'} />

@@ -206,7 +206,7 @@ function NextPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; vesselId
   const steps = plans.flatMap((plan) => plan.steps)
   const open = steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting')
   const rank = (step: Step) =>
-    (step.kind === 'ramp' || step.kind === 'hold') && step.dose
+    ((step.kind === 'ramp' || step.kind === 'hold') && step.dose) || step.kind === 'check'
       ? 0
       : step.kind === 'gate'
         ? 1

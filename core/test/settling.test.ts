@@ -1,0 +1,224 @@
+// Courses without a drug: looks answered with one press, light and salinity in steps, what stops an introduction.
+import { describe, expect, test } from '@jest/globals'
+import {
+  activeEntries,
+  newCourseBody,
+  plan,
+  protocolLibrary,
+  protocolOf,
+  recordOf,
+  documentsOf,
+  settingValues,
+  type CourseDocument,
+  type Entry,
+  type RuleOf,
+  type Step,
+} from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+
+const NOW = Date.parse('2026-11-23T18:20:00Z')
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+const zone = 'Europe/Berlin'
+const demo = demoRecord({ seed: 7, anchorMs: NOW, zone })
+let sequence = 0
+const made = (ms: number, fields: object): Entry =>
+  ({
+    id: `set-${String(++sequence).padStart(4, '0')}`,
+    at: new Date(ms).toISOString(),
+    recordedAt: new Date(ms).toISOString(),
+    zone,
+    vesselId: 'tub',
+    ...fields,
+  }) as unknown as Entry
+
+function started(
+  protocolId: string,
+  startMs: number,
+  parameters: Record<string, number> = {},
+  vesselId = 'tub',
+): CourseDocument {
+  return {
+    register: 'course',
+    id: `run-${protocolId}`,
+    revision: 1,
+    savedAt: new Date(startMs).toISOString(),
+    history: [],
+    body: newCourseBody({
+      protocol: protocolOf(protocolId)!,
+      vesselId,
+      startMs,
+      zone,
+      residents: ['montipora'],
+      parameters,
+    }),
+  }
+}
+function steps(
+  course: CourseDocument,
+  entries: readonly Entry[],
+  nowMs: number,
+): { steps: readonly Step[]; finished: boolean; aborts: readonly string[] } {
+  const record = recordOf(
+    demo.settings,
+    [...documentsOf(demo).filter(({ register }) => register !== 'course'), course],
+    [...demo.entries, ...entries],
+  )
+  const [only] = plan({ record, active: activeEntries(record.entries), estimates: new Map(), nowMs, aheadDays: 30 })
+  return {
+    steps: only!.steps,
+    finished: only!.progress.finishedMs !== null,
+    aborts: only!.progress.aborts.map(({ id }) => id),
+  }
+}
+const open = (all: readonly Step[], ruleId: string) =>
+  all.filter((step) => step.ruleId === ruleId && step.state !== 'done')
+
+describe('values of a setting', () => {
+  const light = protocolOf('light-steps')!.phases[0]!.rules[0] as RuleOf<'setting'>
+  test('light from 80 to 240 takes sixteen days in steps of at most 15 %', () => {
+    // Handbook 40.8, its own check.
+    const values = settingValues(light, { 'start-par': 80, 'target-par': 240 })
+    expect(values.map(({ day, value }) => [day, Math.round(value)])).toEqual([
+      [0, 80],
+      [2, 92],
+      [4, 105],
+      [6, 121],
+      [8, 139],
+      [10, 159],
+      [12, 182],
+      [14, 209],
+      [16, 240],
+    ])
+    for (let i = 1; i < values.length; i++)
+      expect(values[i]!.value / values[i - 1]!.value).toBeLessThanOrEqual(1.15 + 1e-9)
+  })
+  test.each([
+    [1.5, 7],
+    [2, 10],
+    [4, 20],
+  ])('a ratio of %d takes %d days', (ratio, days) => {
+    expect(settingValues(light, { 'start-par': 100, 'target-par': 100 * ratio }).at(-1)!.day).toBe(days)
+  })
+  test('salinity goes in equal steps of at most the day’s limit, up and down', () => {
+    const salinity = protocolOf('salinity-steps')!.phases[0]!.rules[0] as RuleOf<'setting'>
+    const down = settingValues(salinity, { 'from-psu': 35, 'to-psu': 32.5, 'per-day': 1 })
+    expect(down.map(({ value }) => value)).toEqual([35, 35 - 2.5 / 3, 35 - 5 / 3, 32.5])
+    expect(settingValues(salinity, { 'from-psu': 35, 'to-psu': 35, 'per-day': 1 })).toHaveLength(1)
+    expect(() => settingValues(salinity, { 'from-psu': 35 })).toThrow(/no "to-psu"/)
+  })
+})
+
+describe('the first day after release', () => {
+  const startMs = NOW - 20 * 60_000
+  const course = started('after-release', startMs)
+  test('a look is due after a quarter of an hour, answered with one press, and then the next stands', () => {
+    const before = steps(course, [], NOW)
+    const look = open(before.steps, 'look')[0]!
+    expect(look).toMatchObject({ state: 'due', key: 'run-after-release/look/0' })
+    expect(look.check!.answers.map(({ id }) => id)).toContain('breathing-fast')
+    const answered = made(NOW, { kind: 'check', what: 'look', answers: ['fine'], courseId: course.id, step: look.key })
+    const after = steps(course, [answered], NOW + 60_000)
+    expect(open(after.steps, 'look')[0]).toMatchObject({ key: 'run-after-release/look/1', state: 'ahead' })
+    expect(open(after.steps, 'look')[0]!.dueMs).toBe(startMs + HOUR)
+  })
+  test('a missed look gives way to the later one, and the next morning is the keeper’s', () => {
+    const late = open(steps(course, [], startMs + 5 * HOUR).steps, 'look')
+    expect(late.map(({ key }) => key)).toEqual(['run-after-release/look/2', 'run-after-release/look/3'])
+    expect(new Date(late[1]!.dueMs).toISOString().slice(0, 10)).toBe('2026-11-24')
+  })
+  test('fast breathing stops it with what to do', () => {
+    const fast = made(NOW, { kind: 'check', what: 'look', answers: ['breathing-fast'], courseId: course.id })
+    expect(steps(course, [fast], NOW + HOUR).aborts).toEqual(['breathing'])
+    expect(steps(course, [fast], NOW + 30 * HOUR).aborts).toEqual([])
+  })
+})
+
+describe('steps that wait for what really happened', () => {
+  const startMs = NOW - 3 * DAY
+  const course = started('light-steps', startMs, { 'start-par': 80, 'target-par': 240 })
+  const done = (i: number, ms: number) =>
+    made(ms, { kind: 'done', what: 'Light', courseId: course.id, step: `${course.id}/light/${i}` })
+  test('a step done late moves the ones behind it', () => {
+    const entries = [done(0, startMs), done(1, NOW)]
+    const next = open(steps(course, entries, NOW + HOUR).steps, 'light')
+    expect(next[0]).toMatchObject({ state: 'ahead', dueMs: NOW + 2 * DAY })
+    expect(next[0]!.title).toMatch(/105/)
+    expect(next[1]!.dueMs).toBe(NOW + 4 * DAY)
+  })
+  test('a pale coral takes it back one step and holds it four days', () => {
+    const entries = [
+      done(0, startMs),
+      done(1, startMs + 2 * DAY),
+      made(NOW, { kind: 'sign', sign: 'colour-pale', present: true }),
+    ]
+    const next = open(steps(course, entries, NOW + HOUR).steps, 'light')
+    expect(next[0]).toMatchObject({ state: 'waiting', title: 'Light at the coral to back to 80 µmol/m²/s' })
+    expect(next[1]!.dueMs).toBe(NOW + 4 * DAY)
+  })
+  test('every step done ends the course', () => {
+    const entries = Array.from({ length: 9 }, (_, i) => done(i, startMs + i * HOUR))
+    expect(steps(course, entries, NOW).finished).toBe(true)
+    expect(steps(course, entries.slice(0, 8), NOW).finished).toBe(false)
+  })
+  test('salinity steps name the litres of fresh water or the grams of salt', () => {
+    const down = started('salinity-steps', NOW, { 'from-psu': 35, 'to-psu': 33, 'per-day': 1 })
+    const first = done(0, NOW)
+    const second = open(
+      steps(down, [{ ...first, courseId: down.id, step: `${down.id}/salinity/0` } as Entry], NOW + HOUR).steps,
+      'salinity',
+    )[0]!
+    expect(second.detail).toMatch(/Replace 1\.\d L of 4\d L with fresh water/)
+    const up = started('salinity-steps', NOW, { 'from-psu': 33, 'to-psu': 35, 'per-day': 1 })
+    expect(
+      open(
+        steps(up, [{ ...first, courseId: up.id, step: `${up.id}/salinity/0` } as Entry], NOW + HOUR).steps,
+        'salinity',
+      )[0]!.detail,
+    ).toMatch(/Dissolve \d+ g/)
+  })
+})
+
+describe('an introduction', () => {
+  const startMs = NOW - 5 * DAY
+  const course = started('introduce-box', startMs, { 'box-days': 3 })
+  const opened = made(startMs + DAY, { kind: 'gate', gate: 'open-box', passed: true, courseId: course.id })
+  test('the box stays shut for the days that were chosen, whatever was answered', () => {
+    expect(steps(course, [opened], startMs + 2 * DAY).steps.some(({ ruleId }) => ruleId === 'release-look')).toBe(false)
+    expect(steps(course, [opened], startMs + 3.1 * DAY).steps.some(({ ruleId }) => ruleId === 'release-look')).toBe(
+      true,
+    )
+  })
+  test('thirty chases in ten minutes part them', () => {
+    const many = made(NOW, { kind: 'count', what: 'chases-10min', count: 31, courseId: course.id })
+    const meal = made(NOW - HOUR, { kind: 'meal', took: 'took' })
+    expect(steps(course, [opened, meal, many], NOW + HOUR).aborts).toEqual(['chase-hard'])
+    const three = [1, 2, 3].map((i) =>
+      made(NOW - i * HOUR, { kind: 'count', what: 'chases-10min', count: 12, courseId: course.id }),
+    )
+    expect(steps(course, [opened, meal, ...three], NOW + HOUR).aborts).toEqual(['chase-often'])
+  })
+  test('a parameter outside its limits is refused with them', () => {
+    expect(() => started('introduce-box', NOW, { 'box-days': 40 })).toThrow(/outside 1 to 14 days/)
+  })
+})
+
+test('every shipped protocol names what it may ask for: no rule, gate or role that leads nowhere', () => {
+  for (const protocol of protocolLibrary) {
+    const rules = protocol.phases.flatMap((phase) => phase.rules)
+    const ids = rules.map(({ id }) => id)
+    expect(new Set(ids).size).toBe(ids.length)
+    const text = JSON.stringify(protocol.phases.map(({ exit }) => exit))
+    for (const [, named] of text.matchAll(/"(?:gates|rules)":\[([^\]]*)\]/g))
+      for (const id of named!.split(',')) expect(ids).toContain(JSON.parse(id))
+    for (const rule of rules) {
+      if (rule.kind === 'test') expect(protocol.instrumentRoles.map(({ id }) => id)).toContain(rule.role)
+      if (rule.kind === 'setting')
+        for (const value of [rule.from, rule.to])
+          if (typeof value === 'string') expect(protocol.parameters?.map(({ id }) => id)).toContain(value)
+    }
+    for (const { id, min, max, default: usual } of protocol.parameters ?? []) {
+      expect([id, usual >= min && usual <= max]).toEqual([id, true])
+    }
+  }
+})
