@@ -13,7 +13,7 @@ const knowledge = join(root, 'core/knowledge')
 const read = (path) => JSON.parse(readFileSync(path, 'utf8'))
 
 const schemas = Object.fromEntries(
-  ['record', 'agent', 'hazard', 'group', 'protocol', 'acclimation'].map((name) => [
+  ['record', 'agent', 'hazard', 'group', 'protocol', 'acclimation', 'ranges'].map((name) => [
     name,
     read(join(schemaFolder, `${name}.schema.json`)),
   ]),
@@ -85,6 +85,7 @@ const kinds = {
   groups: ['group', 'GroupTable'],
   protocols: ['protocol', 'Protocol'],
   acclimation: ['acclimation', 'AcclimationTable'],
+  ranges: ['ranges', 'RangeTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

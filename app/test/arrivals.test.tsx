@@ -16,6 +16,8 @@ import { ConflictLog } from '../src/parts/ConflictLog.tsx'
 import { demo, nothing, open, stored, ZONE } from './harness.tsx'
 
 afterEach(cleanup)
+// The worker's code runs in line here.
+jest.setTimeout(40_000)
 
 const at = (path: string) => ({ route: path.replace('box-tonight', ':id').replace('bag-1', ':containerId'), at: path })
 const boxEntries = async (containerId: string) =>

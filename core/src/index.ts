@@ -242,6 +242,7 @@ export type {
   Analyte,
   ArrivalBody,
   ArrivalDocument,
+  BathEntry,
   ChangeEntry,
   CheckEntry,
   Container,
@@ -466,3 +467,13 @@ export {
   type IntroductionPlan,
   type Rivalry,
 } from './introductions/introduction.ts'
+export { usualRange, type UsualRange } from './knowledge/ranges.ts'
+export {
+  THREATS,
+  compareSchools,
+  type CompareSchoolsOptions,
+  type SchoolColumn,
+  type SchoolComparison,
+  type ThreatId,
+} from './protocols/compareSchools.ts'
+export { residualLevel } from './protocols/treatmentSteps.ts'

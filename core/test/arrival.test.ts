@@ -210,7 +210,11 @@ describe('the run at the tank', () => {
   test('a running drip asks to pour out when the tub is full, and to move at the end', () => {
     const run = live('bag-3', active, NOW)
     expect(run.phase).toBe('open')
-    expect(run.next).toMatchObject({ act: 'pour', title: 'Pour out to 1.2 L' })
+    // The line was turned on sixteen minutes ago: it is looked at first.
+    expect(run.next).toMatchObject({ act: 'look', title: 'Check the drip and the animal' })
+    const looked = live('bag-3', [...active, act(NOW - MIN, 'bag-3', 'look')], NOW)
+    expect(looked.next).toMatchObject({ act: 'look', dueMs: NOW + 14 * MIN })
+    expect(looked.later[0]).toMatchObject({ act: 'pour', title: 'Pour out to 1.2 L' })
     expect(run.later.at(-1)!.act).toBe('move')
     // 0.6 L and 1.4 L/h for sixteen minutes.
     expect(run.now.volumeL).toBeCloseTo(0.6 + 1.4 * (16 / 60), 2)

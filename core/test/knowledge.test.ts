@@ -84,7 +84,7 @@ describe('who stands copper, handbook 31 T6', () => {
     expect(sensitivity(agentForm('copper-ionic')!, group as string, 'marine')).toBe(ionic)
   })
   test('no invertebrate is ever anything but X', () => {
-    for (const form of agentForms)
+    for (const form of agentForms.filter(({ agent }) => agent === 'copper'))
       for (const group of groups.filter(({ kind }) => kind !== 'fish'))
         expect(sensitivity(form, group.id, 'marine')).toBe('X')
   })

@@ -19,7 +19,7 @@ test('from box to release with three containers, a reload and a measured correct
 
   // The shrimps' drip: what the tub really reads corrects the curve.
   await pick(page, 'Bag 3').click()
-  await expect(page.getByRole('heading', { level: 1, name: /Pour out to 1.2 L/ })).toBeVisible()
+  await expect(page.getByRole('heading', { level: 1, name: 'Check the drip and the animal' })).toBeVisible()
   const before = await page
     .getByText(/µS\/cm/)
     .first()

@@ -1,6 +1,5 @@
 // Pictures lie apart from the record, by their id: loading the record never reads them.
-import localforage from 'localforage'
-import { DATABASES, type Mode } from './keyStore.ts'
+import { DATABASES, openKeyStore, type Mode } from './keyStore.ts'
 import { storageError } from './repository.ts'
 
 export interface PhotoStore {
@@ -16,26 +15,24 @@ const stores = new Map<Mode, PhotoStore>()
 export function photosOf(mode: Mode): PhotoStore {
   let found = stores.get(mode)
   if (!found) {
-    const store = localforage.createInstance({
-      name: `${DATABASES[mode]}-photos`,
-      storeName: 'photos',
-      driver: [localforage.INDEXEDDB],
-    })
+    const store = openKeyStore(`${DATABASES[mode]}-photos`)
     found = {
       async put(id, picture) {
         try {
-          await store.setItem(id, { type: picture.type, bytes: await picture.arrayBuffer() })
+          await store.set(id, { type: picture.type, bytes: await picture.arrayBuffer() })
         } catch (cause) {
           throw storageError(cause)
         }
       },
       async get(id) {
-        const kept = await store.getItem<{ type: string; bytes: ArrayBuffer }>(id)
+        const kept = (await store.get(id)) as { type: string; bytes: ArrayBuffer } | null
         return kept ? new Blob([kept.bytes], { type: kept.type }) : null
       },
       ids: () => store.keys(),
-      remove: (id) => store.removeItem(id),
-      clear: () => store.clear(),
+      remove: (id) => store.remove(id),
+      async clear() {
+        for (const id of await store.keys()) await store.remove(id)
+      },
     }
     stores.set(mode, found)
   }

@@ -1,7 +1,7 @@
 // One press per step: what logging a step means, wherever the step is shown.
 import type { Step } from '@brinvo/core'
 import { useActions, type Draft } from '../data/queries.tsx'
-import { Button, Row, type ButtonLook } from '../design/primitives.tsx'
+import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
 import { useNotice } from '../shell/Notices.tsx'
 
@@ -21,6 +21,12 @@ export function useSave() {
   }
 }
 
+const MEALS = [
+  { took: 'took', label: 'Taken' },
+  { took: 'tried', label: 'Tried' },
+  { took: 'ignored', label: 'Ignored' },
+] as const
+
 /** The button that carries a step out, or opens the log where a number is needed. */
 export function StepButton({ step, look = 'plain', label }: { step: Step; look?: ButtonLook; label?: string }) {
   const log = useLog()
@@ -32,6 +38,19 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
     </Button>
   )
   switch (step.kind) {
+    case 'bath':
+      return (
+        <LinkButton to={`/courses/${step.courseId}/bath/${step.ruleId}`} $look={look}>
+          Open the bath
+        </LinkButton>
+      )
+    case 'transfer':
+      return (
+        <LinkButton to={`/courses/${step.courseId}/transfer`} $look={look}>
+          Open the move
+        </LinkButton>
+      )
+    case 'dose':
     case 'ramp':
     case 'hold':
       return step.dose
@@ -74,9 +93,20 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
           ),
       )
     case 'feed':
-      return press(
-        'They ate',
-        () => void save([{ kind: 'meal', ...base, took: 'took' } as Draft], 'Meal taken: noted.'),
+      return (
+        <Row $gap={6} role="group" aria-label={`Answers: ${step.title}`}>
+          {MEALS.map(({ took, label: words }) => (
+            <Button
+              key={took}
+              look={took === 'took' ? look : 'plain'}
+              onPress={() =>
+                void save([{ kind: 'meal', ...base, took } as Draft], `Meal ${words.toLowerCase()}: noted.`)
+              }
+            >
+              {words}
+            </Button>
+          ))}
+        </Row>
       )
     case 'observe':
       return press(

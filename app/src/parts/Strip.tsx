@@ -1,6 +1,7 @@
 // The strip: one continuous chart of a vessel. Time runs left to right, lanes share one axis, now is a fixed pen line,
 // what is planned is ghosted right of it. Scrub to any hour and read the tank as the record knows it then.
 import {
+  ANALYTES,
   formatDuration,
   instantMs,
   startOfDay,
@@ -12,6 +13,8 @@ import {
   type CoursePlan,
   type Entry,
   type Step,
+  usualRange,
+  type UsualRange,
 } from '@brinvo/core'
 import { scaleLinear, scaleTime } from 'd3-scale'
 import { area, curveLinear, line } from 'd3-shape'
@@ -97,6 +100,24 @@ const REASONS = {
   'not-started': 'not yet proven in band',
 } as const
 
+/** Analytes that get a lane of their own where they were read. */
+const OTHER_LANES = ['salinity', 'conductivity', 'ph', 'alkalinity', 'nitrite', 'nitrate', 'phosphate'] as const
+
+/** Tint and scale of a small lane: the usual range of such a vessel, widened to what was read. */
+function laneRange(readings: readonly { readonly value: number }[], usual: UsualRange | null) {
+  const values = readings.map(({ value }) => value)
+  const low = usual?.min ?? Math.min(...values)
+  const high = usual?.max ?? Math.max(...values)
+  const margin = Math.max((high - low) * 0.35, Math.abs(high) * 0.01, 1e-6)
+  return {
+    low,
+    high,
+    min: Math.min(low - (low > 0 ? margin : 0), ...values),
+    max: Math.max(high + margin, ...values),
+    note: usual ? `usual ${Number(low.toPrecision(4))}–${Number(high.toPrecision(4))}` : '',
+  }
+}
+
 export interface StripProps {
   readonly vesselId: string
   readonly plan: CoursePlan | null
@@ -154,6 +175,10 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
   const levels = band ? of(band.form.agent) : []
   const ammonia = of('ammonia-total')
   const temperature = of('temperature')
+  const vessel = record.vessels.get(vesselId)
+  const others = OTHER_LANES.map((analyte) => ({ analyte, readings: of(analyte) })).filter(
+    ({ readings }) => readings.length > 0,
+  )
 
   const x = scaleTime().domain([fromMs, toMs]).range([left, right])
   const at = (ms: number) => x(ms) ?? left
@@ -171,6 +196,7 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
   const clockLane = estimate?.clock ? lane(46 + 16 * sentenceLines.length) : null
   const ammoniaLane = ammonia.length > 0 ? lane(74) : null
   const tempLane = temperature.length > 0 ? lane(64) : null
+  const otherLanes = others.map((other) => ({ ...other, lane: lane(60) }))
   const doneLane = lane(66)
   const height = top + 6
 
@@ -183,7 +209,7 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
     const ms = atHourOfDay(day, 0, settings.zone)
     if (ms > toMs) break
     const today = day === dayOf(nowMs, settings.zone)
-    const since = plan ? daysBetween(originMs ?? fromMs, ms + HOUR, settings.zone) : null
+    const since = originMs !== null ? daysBetween(originMs, ms + HOUR, settings.zone) : null
     const shown = since !== null ? (since >= 0 ? `day ${since}` : '') : dayText(ms + HOUR, settings)
     const px = left + ((Math.max(ms, fromMs) - fromMs) / (toMs - fromMs)) * (right - left)
     const besideToday = everyDays > 1 && Math.abs(daysBetween(nowMs, ms + HOUR, settings.zone)) === 1
@@ -513,14 +539,24 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
               at={at}
               left={left}
               right={right}
-              low={24}
-              high={27}
-              min={22}
-              max={29}
-              note="24–27"
+              {...laneRange(temperature, vessel ? usualRange(vessel.body, 'temperature') : null)}
             />
           )}
           {laneLabel(tempLane, 'Temperature', '°C')}
+          {otherLanes.map(({ analyte, readings, lane: place }) => (
+            <g key={analyte}>
+              <SmallLane
+                entries={readings}
+                y0={place.y0 + 8}
+                y1={place.y1 - 12}
+                at={at}
+                left={left}
+                right={right}
+                {...laneRange(readings, vessel ? usualRange(vessel.body, analyte) : null)}
+              />
+              {laneLabel(place, ANALYTES[analyte].word, ANALYTES[analyte].unit)}
+            </g>
+          ))}
 
           <g>
             {entries.map((entry) => {

@@ -27,6 +27,7 @@ function containerWords(entry: ContainerEntry, record: KeeperRecord): string {
     bind: 'ammonia binder given',
     move: 'moved into the vessel',
     stop: 'run stopped',
+    look: 'drip and animal looked at',
     refuse: `${entry.how ?? 'refused'}: ${entry.reason ?? ''}`,
   }[entry.act]
   return `${container?.label ?? 'A container'}: ${what}`
@@ -76,5 +77,7 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
       return `Photograph${entry.note === undefined ? '' : `: ${entry.note}`}${resident(entry.residentId)}`
     case 'container':
       return containerWords(entry, record)
+    case 'bath':
+      return `Bath ${entry.act === 'start' ? 'begun' : entry.act === 'end' ? 'ended' : 'broken off'}${entry.minutes === undefined ? '' : ` after ${Math.round(entry.minutes)} min`}${entry.amount === undefined ? '' : `, ${entry.amount} ${entry.unit} in ${entry.litres} L`}${entry.reason === undefined ? '' : `: ${entry.reason}`}`
   }
 }

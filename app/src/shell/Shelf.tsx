@@ -81,6 +81,9 @@ export function shelfState(
     task: 'task',
     check: 'look',
     setting: 'step',
+    dose: 'dose',
+    bath: 'bath',
+    transfer: 'move',
   } as const
   const late = steps.filter(({ state }) => state === 'late')
   const due = steps.filter(({ state }) => state === 'due')
@@ -93,7 +96,10 @@ export function shelfState(
       first.kind === 'change' ||
       first.kind === 'gate' ||
       first.kind === 'check' ||
-      first.kind === 'setting')
+      first.kind === 'setting' ||
+      first.kind === 'dose' ||
+      first.kind === 'bath' ||
+      first.kind === 'transfer')
   ) {
     return first.state === 'late'
       ? { text: `${words[first.kind]} ${formatDuration((nowMs - first.dueMs) / 3_600_000)} late`, tone: 'late' }
@@ -103,7 +109,8 @@ export function shelfState(
   if (plan) return { text: `day ${plan.day} of ${plan.leastDays}`, tone: 'calm' }
   return { text: 'no course', tone: 'calm' }
 }
-const rank = (kind: string): number => ['ramp', 'hold', 'check', 'test', 'change', 'gate', 'setting'].indexOf(kind) & 15
+const rank = (kind: string): number =>
+  ['transfer', 'ramp', 'hold', 'dose', 'bath', 'check', 'test', 'change', 'gate', 'setting'].indexOf(kind) & 15
 
 /** Bags that are being acclimated, by the vessel they go to. */
 function bagsByVessel(record: KeeperRecord, active: readonly Entry[]): ReadonlyMap<string, number> {

@@ -57,6 +57,7 @@ export interface LiveRun {
 }
 
 const OPEN_LOOK_MIN = 15
+const DRIP_CHECK_MIN = 15
 
 /** The pressed acts as actions of the model; minutes since the start. */
 function actionsOf(entries: readonly ContainerEntry[], startMs: number): RunAction[] {
@@ -272,7 +273,15 @@ function laidOut(
       ]
     }
     const rate = running.litresPerH ?? settings.dripLPerH
-    return dripActions(standing, { ...settings, dripLPerH: rate })
+    // A line clogs or runs away: it is looked at every quarter of an hour, whatever else is due.
+    const seen = entries.findLast(({ act }) => act !== 'measured')
+    const check: LiveStep = {
+      act: 'look',
+      dueMs: (seen ? entryMs(seen) : nowMs) + DRIP_CHECK_MIN * 60_000,
+      title: 'Check the drip and the animal',
+      detail: `${Math.round((rate * 1000) / 60)} mL in a minute; upright, breathing, not pressed into a corner.`,
+    }
+    const rest = dripActions(standing, { ...settings, dripLPerH: rate })
       .slice(1)
       .map((action): LiveStep =>
         action.kind === 'pour'
@@ -285,6 +294,7 @@ function laidOut(
             }
           : moveStep(action.min),
       )
+    return [check, ...rest].sort((a, b) => a.dueMs - b.dueMs)
   }
   // Cups: the next one is due an interval after the last, however late that is.
   const from = { ...standing, min: Math.max(lastMin, nowMin - settings.scoopEveryMin) }

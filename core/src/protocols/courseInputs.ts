@@ -27,7 +27,8 @@ export function courseBand(
 ): CourseBand | null {
   const role = context.protocol.clock?.role ?? context.protocol.productRoles[0]?.id
   const form = agentForm(context.forms[role ?? ''] ?? '')
-  if (!form || role === undefined) return null
+  // A bath has water of its own: the vessel's level says nothing about it.
+  if (!form || role === undefined || form.route !== 'in-tank') return null
   const label = context.record.products.get(context.course.body.products[role] ?? '')?.body.labelBand
   const ceiling = label ? Math.min(label.maxMgPerL, form.hardMax) : form.band.max
   const floor = label && label.minMgPerL < label.maxMgPerL ? Math.max(label.minMgPerL, form.band.min) : form.band.min

@@ -13,6 +13,8 @@ export interface NewCourse {
   readonly clockSchool?: 'strict' | 'pause'
   readonly products?: Readonly<Record<string, string>>
   readonly instruments?: Readonly<Record<string, string>>
+  /** Further vessels by role. */
+  readonly vessels?: Readonly<Record<string, string>>
   /** What is left out takes the protocol's default. */
   readonly parameters?: Readonly<Record<string, number>>
   readonly warningsAccepted?: readonly string[]
@@ -41,6 +43,7 @@ export function newCourseBody(options: NewCourse): CourseBody {
     vesselId: options.vesselId,
     products: { ...options.products },
     instruments: { ...options.instruments },
+    ...(options.vessels && Object.keys(options.vessels).length > 0 ? { vessels: { ...options.vessels } } : {}),
     residents: [...options.residents],
     parameters,
     startedAt: instantOf(options.startMs),

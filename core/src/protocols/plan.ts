@@ -19,6 +19,7 @@ import {
   type CourseProgress,
 } from './progress.ts'
 import { checkSteps, settingSteps } from './settingSteps.ts'
+import { bathSteps, doseSteps, transferSteps } from './treatmentSteps.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 export interface CoursePlan {
@@ -103,6 +104,12 @@ function stepsOf(rule: Rule, builder: Builder, phaseMs: number, exitMs: number |
       return changeSteps(rule, builder, phaseMs, exitMs)
     case 'equipment':
       return equipmentSteps(rule, builder, phaseMs, exitMs)
+    case 'dose':
+      return doseSteps(rule, builder, phaseMs, exitMs)
+    case 'bath':
+      return bathSteps(rule, builder, phaseMs, exitMs)
+    case 'transfer':
+      return transferSteps(rule, builder, phaseMs, exitMs)
     case 'check':
       return checkSteps(rule, builder, phaseMs, exitMs)
     case 'setting':

@@ -76,8 +76,10 @@ export function courseContext(
       record.products.get(productId)?.body.form ?? '',
     ]),
   )
+  const places = new Set([course.body.vesselId, ...Object.values(course.body.vessels ?? {})])
   const entries = active.filter(
-    (entry) => 'vesselId' in entry && entry.vesselId === course.body.vesselId && entryMs(entry) <= nowMs,
+    (entry) =>
+      'vesselId' in entry && entry.vesselId !== undefined && places.has(entry.vesselId) && entryMs(entry) <= nowMs,
   )
   const byStep = new Map<string, Entry>()
   const skips = new Map<string, Entry>()
@@ -121,14 +123,31 @@ function lowerBound(times: Float64Array, ms: number): number {
 }
 
 /** A protocol value for the bottle and the parameters at hand. */
-export function valueFor(value: Value, context: Pick<CourseContext, 'forms' | 'course'>): number {
+export function valueFor(
+  value: Value,
+  context: Pick<CourseContext, 'forms' | 'course'> & Partial<Pick<CourseContext, 'entries' | 'nowMs'>>,
+): number {
   if (typeof value === 'number') return value
+  if ('byTemperature' in value) {
+    const temperature = meanTemperature(context)
+    return (value.byTemperature.findLast(({ fromC }) => temperature >= fromC) ?? value.byTemperature[0]!).value
+  }
   if ('param' in value) return parameterOf(value.param, context.course.body.parameters) * (value.times ?? 1)
   for (const form of Object.values(context.forms)) {
     const found = value.byForm[form]
     if (found !== undefined) return found
   }
   return Math.min(...Object.values(value.byForm))
+}
+
+const USUAL_TEMPERATURE_C = 25
+/** Mean of the vessel's temperature readings of the last fourteen days; 25 °C where there are none. */
+function meanTemperature(context: Partial<Pick<CourseContext, 'entries' | 'nowMs'>>): number {
+  const since = (context.nowMs ?? 0) - 14 * 24 * MS_PER_HOUR
+  const values = (context.entries ?? []).flatMap((entry) =>
+    entry.kind === 'reading' && entry.analyte === 'temperature' && entryMs(entry) >= since ? [entry.value] : [],
+  )
+  return values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : USUAL_TEMPERATURE_C
 }
 
 /** Readings of an instrument role's analyte in the vessel, since an instant. */
@@ -356,6 +375,10 @@ function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>)
       return rule.everyDays === undefined ? [0] : null
     case 'setting':
       return settingValues(rule, parameters).map((_, i) => i)
+    case 'dose':
+    case 'bath':
+    case 'transfer':
+      return Array.from({ length: rule.times }, (_, i) => i)
     default:
       return null
   }

@@ -13,13 +13,14 @@ export function parameterOf(value: number | string, parameters: Readonly<Record<
  * Values and days of a setting, the first being where it starts (day 0), the last the wanted one.
  *
  * geometric: ratio^(d/N) with N = max(leastDays, ⌈everyDays · ln ratio / ln(1 + stepShare)⌉), a step every `everyDays`.
- * linear: equal steps of at most `mostPerStep`.
+ * linear: equal steps of at most `mostPerStep`. list: the values as they stand.
  * @source handbook 40.8 (light), 65.6 (largest safe change)
  */
 export function settingValues(
   rule: RuleOf<'setting'>,
   parameters: Readonly<Record<string, number>>,
 ): { readonly day: number; readonly value: number }[] {
+  if (rule.schedule === 'list') return (rule.values ?? []).map((value, i) => ({ day: i * rule.everyDays, value }))
   const from = parameterOf(rule.from, parameters)
   const to = parameterOf(rule.to, parameters)
   if (Math.abs(from - to) < 1e-9) return [{ day: 0, value: to }]

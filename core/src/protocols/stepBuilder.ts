@@ -56,6 +56,15 @@ export interface Step {
       readonly tone: 'good' | 'caution' | 'danger'
     }[]
   }
+  readonly bath?: {
+    readonly minutes: { readonly min: number; readonly usual: number; readonly max: number }
+    readonly litres: number
+    readonly ready: readonly string[]
+    readonly abortSigns: readonly string[]
+    readonly rinse?: string
+    readonly needsBottle: boolean
+  }
+  readonly transfer?: { readonly toVesselId: string; readonly mayMove: string }
   readonly setting?: { readonly quantity: string; readonly value: number; readonly unit: string }
 }
 

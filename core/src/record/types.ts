@@ -15,6 +15,7 @@ export type {
   Analyte,
   ArrivalBody,
   ArrivalDocument,
+  BathEntry,
   ChangeEntry,
   CheckEntry,
   Container,

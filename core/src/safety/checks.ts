@@ -47,10 +47,12 @@ export function checkProduct(product: ProductBody, nowMs: number, zone: string):
   }
   if (product.confirmedAt === undefined) {
     found.push(
-      refuse(
-        'cu-band-of-the-bottle',
-        `Nobody has confirmed from the label of "${product.name}" which form and level it is. Bound coppers look alike and differ five-fold.`,
-      ),
+      form.agent === 'copper'
+        ? refuse(
+            'cu-band-of-the-bottle',
+            `Nobody has confirmed from the label of "${product.name}" which form and level it is. Bound coppers look alike and differ five-fold.`,
+          )
+        : block('safe-strength', `Nobody has confirmed from the label of "${product.name}" what it is and how strong.`),
     )
   }
   if (product.labelBand) {
@@ -146,6 +148,14 @@ export function checkDose(check: DoseCheck): Refusal[] {
   }
   if (form) {
     found.push(...checkResidents(record, active, vesselId, form.id, atMs))
+    if (form.route === 'bath' && vessel.body.purpose !== 'bath') {
+      found.push(
+        refuse(
+          'bath-not-tank',
+          `${form.label} at this strength is for a bath vessel with its own water, never for ${vessel.body.name}. Start it as a timed bath.`,
+        ),
+      )
+    }
     for (const other of dosedForms(record, active, vesselId)) {
       if (other !== form.id && agentForm(other)?.agent === form.agent) {
         found.push(
@@ -156,7 +166,7 @@ export function checkDose(check: DoseCheck): Refusal[] {
         )
       }
     }
-    if (vessel.body.bindingMedia === 'rock')
+    if (form.agent === 'copper' && vessel.body.bindingMedia === 'rock')
       found.push(block('cu-materials', `${vessel.body.name} holds rock or shell, which binds copper.`))
     for (const item of ['carbon', 'resin', 'uv', 'ozone'] as const) {
       const last = active.findLast(
@@ -170,7 +180,7 @@ export function checkDose(check: DoseCheck): Refusal[] {
         found.push(
           block(
             'cx-cu-carbon',
-            `${ITEM_WORDS[item]} is still running in ${vessel.body.name}. It takes the copper out again.`,
+            `${ITEM_WORDS[item]} is still running in ${vessel.body.name}. It takes the ${form.agent === 'copper' ? 'copper' : 'agent'} out again.`,
           ),
         )
     }
@@ -204,7 +214,7 @@ export function checkDose(check: DoseCheck): Refusal[] {
       )
     }
     const perDay = form.band.max / 3.5
-    if (middle - before > perDay * 1.75) {
+    if (form.heldAtLevel && middle - before > perDay * 1.75) {
       found.push(
         warn(
           'ramp-speed',
@@ -252,7 +262,7 @@ export function checkResidents(
     const group = groupOf(resident.body.group)
     const code = sensitivity(form, resident.body.group, vessel.body.water)
     const name = `${resident.body.name} (${resident.body.commonName})`
-    if (group && group.kind !== 'fish' && code === 'X') {
+    if (form.agent === 'copper' && group && group.kind !== 'fish' && code === 'X') {
       found.push(
         refuse(
           'cu-invertebrates',
@@ -270,7 +280,7 @@ export function checkResidents(
       found.push(
         warn(
           'caution',
-          `${name}: ${code === '?' ? 'no data, treated as' : ''} caution. Low-end ramp, one fish first, watch for 24 h.`.replace(
+          `${name}: ${code === '?' ? 'no data, treated as' : ''} caution. ${form.heldAtLevel ? 'Low-end ramp' : 'The low end of the level'}, one animal first, watch for 24 h.`.replace(
             ':  caution',
             ': caution',
           ),
@@ -290,6 +300,8 @@ export function checkCourseStart(options: {
   readonly allowedForms: readonly string[]
   readonly instrumentId: string | null
   readonly needsResidents: boolean
+  /** Readings earn the hours of this course. */
+  readonly needsKit?: boolean
   readonly nowMs: number
 }): Refusal[] {
   const { record, active, vesselId, nowMs } = options
@@ -322,7 +334,10 @@ export function checkCourseStart(options: {
         found.push(refuse('cu-band-of-the-bottle', 'This protocol is not for that form of bottle.'))
       found.push(...checkResidents(record, active, vesselId, product.body.form, nowMs))
       const instrument = options.instrumentId === null ? undefined : record.instruments.get(options.instrumentId)
-      if (!instrument) found.push(block('no-kit', 'No test kit is chosen. Without readings no hour can be credited.'))
+      if (options.needsKit === false) {
+        // No hour of this course is earned by readings.
+      } else if (!instrument)
+        found.push(block('no-kit', 'No test kit is chosen. Without readings no hour can be credited.'))
       else if (instrument.body.readsForms && !instrument.body.readsForms.includes(product.body.form)) {
         found.push(
           refuse(
@@ -332,7 +347,7 @@ export function checkCourseStart(options: {
         )
       }
     }
-    if (vessel.body.bindingMedia === 'rock')
+    if (vessel.body.bindingMedia === 'rock' && product && agentForm(product.body.form)?.agent === 'copper')
       found.push(block('cu-materials', `${vessel.body.name} holds rock or shell, which binds copper.`))
   }
   for (const course of record.courses.values()) {

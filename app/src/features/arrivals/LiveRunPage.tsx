@@ -237,13 +237,12 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
   const base = (container: Container) => ({ arrivalId: arrival.id, containerId: container.id })
   const press = async (container: Container, step: LiveStep) => {
     if (step.act === 'move') return setReleasing(true)
-    const act = step.act === 'look' ? 'measured' : step.act
     await save(
       [
         {
           kind: 'container',
           ...base(container),
-          act,
+          act: step.act,
           ...(step.act === 'add' ? { litres: step.litres } : {}),
           ...(step.act === 'pour' ? { toL: step.litres } : {}),
           ...(step.act === 'drip'

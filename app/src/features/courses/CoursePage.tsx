@@ -5,6 +5,7 @@ import {
   formatDuration,
   instantMs,
   instantOf,
+  type CourseBody,
   type CourseEstimate,
   type Protocol,
 } from '@brinvo/core'
@@ -14,7 +15,7 @@ import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
-import { Button, Facts, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { Button, Facts, LinkButton, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { levelText, longDayText, percentText, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { SkipButton } from '../../parts/SkipButton.tsx'
@@ -219,6 +220,12 @@ export function CoursePage() {
             <Quiet>Sources: {protocol.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
           </Stack>
         </Tray>
+        {(protocol.purpose === 'treatment' || protocol.purpose === 'observation') && (
+          <LinkButton to="/arrivals/introduce">Introduce to a display</LinkButton>
+        )}
+        {course.body.endedAt === undefined && (
+          <LinkButton to={`/courses/${id}/sheet`}>On paper, for a sitter, as a calendar</LinkButton>
+        )}
         {course.body.endedAt === undefined && (
           <Button look="danger" onPress={() => setEnding(true)}>
             End this course
@@ -364,7 +371,7 @@ function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => voi
   const { revise } = useActions()
   const notice = useNotice()
   const navigate = useNavigate()
-  const [outcome, setOutcome] = useState<'finished' | 'stopped' | 'switched'>('finished')
+  const [outcome, setOutcome] = useState<NonNullable<CourseBody['outcome']>>('cured')
   const [words, setWords] = useState('')
   const course = record.courses.get(courseId)!
   const end = async () => {
@@ -388,8 +395,13 @@ function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => voi
         value={outcome}
         onChange={setOutcome}
         options={[
-          { value: 'finished', label: 'Finished' },
+          { value: 'cured', label: 'Cured' },
+          { value: 'improved', label: 'Improved' },
+          { value: 'failed', label: 'Failed' },
+          { value: 'lost', label: 'Lost' },
+          { value: 'finished', label: 'Finished, nothing to cure' },
           { value: 'stopped', label: 'Stopped early' },
+          { value: 'unknown', label: 'Not known' },
           { value: 'switched', label: 'Switched to another' },
         ]}
       />

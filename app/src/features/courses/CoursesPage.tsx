@@ -16,9 +16,12 @@ export function CoursesPage() {
     <Page>
       <Row $between>
         <h1>Courses</h1>
-        <LinkButton to="/courses/new" $look="main">
-          Start a course
-        </LinkButton>
+        <Row>
+          <LinkButton to="/courses/compare">Schools side by side</LinkButton>
+          <LinkButton to="/courses/new" $look="main">
+            Start a course
+          </LinkButton>
+        </Row>
       </Row>
       {plans.length === 0 && (
         <Empty title="No course is running" action={<LinkButton to="/courses/new">See what there is</LinkButton>}>

@@ -23,7 +23,17 @@ import { styled } from 'styled-components'
 import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { levelText, litresText, longDayText, volumeText, percentText, plural, whenText } from '../../design/words.ts'
+import {
+  levelText,
+  localMs,
+  litresText,
+  longDayText,
+  volumeText,
+  percentText,
+  plural,
+  whenText,
+} from '../../design/words.ts'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { mayPass, NO_OVERRIDE, Refusals } from '../../parts/Refusals.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -114,6 +124,9 @@ export function NewCoursePage() {
       kits[0]?.id ??
       '')
   const [override, setOverride] = useState(NO_OVERRIDE)
+  const [more, setMore] = useState<Readonly<Record<string, string>>>({})
+  const [otherVessels, setOtherVessels] = useState<Readonly<Record<string, string>>>({})
+  const [begun, setBegun] = useState('')
   const [parameters, setParameters] = useState<Readonly<Record<string, string>>>(() =>
     Object.fromEntries([...params].filter(([key]) => key !== 'vessel' && key !== 'protocol')),
   )
@@ -140,14 +153,25 @@ export function NewCoursePage() {
         active,
         vesselId,
         productId: productId === '' ? null : productId,
-        allowedForms: role?.forms ?? [],
+        allowedForms: role && !(role.optional === true && productId === '') ? role.forms : [],
         instrumentId: kitId === '' ? null : kitId,
         needsResidents: protocol.residents === 'required' && protocol.productRoles.length > 0,
+        needsKit: protocol.clock !== undefined,
         nowMs,
       }),
     [record, active, vesselId, productId, role, kitId, protocol, nowMs],
   )
 
+  const bottlesFor = (forms: readonly string[]) =>
+    [...record.products.values()].filter(
+      ({ body: bottle }) => forms.includes(bottle.form) && bottle.usedUpAt === undefined,
+    )
+  const spare = vessels.find(
+    ({ id, body: other }) =>
+      id !== vesselId &&
+      other.water === vessel?.body.water &&
+      (other.purpose === 'observation' || other.purpose === 'transfer'),
+  )
   const levels = form ? (variant.levels?.[form.id] ?? []) : []
   const label = product?.body.labelBand
   // What the course will hold: the low end has a band of its own.
@@ -197,17 +221,34 @@ export function NewCoursePage() {
 
   const start = async () => {
     if (!mayPass(refusals, override)) return
+    const begunMs = begun === '' ? Date.now() : localMs(begun, settings.zone)
+    if (!(begunMs <= Date.now() + 60_000))
+      return notice({ text: 'A course cannot have begun in the future. Correct its first day.', tone: 'failed' })
     let body: CourseBody
     try {
       body = newCourseBody({
         protocol,
         vesselId,
-        startMs: Date.now(),
+        startMs: begunMs,
         zone: settings.zone,
         residents: protocol.residents === 'none' ? [] : residents.map(({ id }) => id),
         variantId: variant.id,
         clockSchool: school,
-        products: role && productId !== '' ? { [role.id]: productId } : {},
+        products: {
+          ...(role && productId !== '' ? { [role.id]: productId } : {}),
+          ...Object.fromEntries(
+            protocol.productRoles.slice(1).flatMap(({ id, forms }) => {
+              const chosen = more[id] ?? bottlesFor(forms)[0]?.id
+              return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
+            }),
+          ),
+        },
+        vessels: Object.fromEntries(
+          (protocol.vesselRoles ?? []).flatMap(({ id }) => {
+            const chosen = otherVessels[id] ?? spare?.id
+            return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
+          }),
+        ),
         instruments: Object.fromEntries(
           protocol.instrumentRoles.flatMap((candidate) => {
             const id =
@@ -325,7 +366,47 @@ export function NewCoursePage() {
                 </div>
               )}
             </Row>
-            {role && (products.length === 0 || kits.length === 0) && (
+            {(protocol.productRoles.length > 1 || (protocol.vesselRoles?.length ?? 0) > 0) && (
+              <Row $gap={14}>
+                {protocol.productRoles.slice(1).map((other) => (
+                  <div key={other.id} style={{ flex: '1 1 200px' }}>
+                    <Select
+                      label={`${other.label}${other.optional === true ? ' (may wait)' : ''}`}
+                      value={more[other.id] ?? bottlesFor(other.forms)[0]?.id ?? ''}
+                      onChange={(id) => setMore((before) => ({ ...before, [other.id]: id }))}
+                      options={[
+                        { value: '', label: bottlesFor(other.forms).length > 0 ? 'choose later' : 'none registered' },
+                        ...bottlesFor(other.forms).map(({ id, body: bottle }) => ({ value: id, label: bottle.name })),
+                      ]}
+                    />
+                  </div>
+                ))}
+                {(protocol.vesselRoles ?? []).map((other) => (
+                  <div key={other.id} style={{ flex: '1 1 200px' }}>
+                    <Select
+                      label={other.label}
+                      value={otherVessels[other.id] ?? spare?.id ?? ''}
+                      onChange={(id) => setOtherVessels((before) => ({ ...before, [other.id]: id }))}
+                      options={[
+                        { value: '', label: 'none yet' },
+                        ...vessels
+                          .filter(({ id, body: other2 }) => id !== vesselId && other2.water === vessel?.body.water)
+                          .map(({ id, body: other2 }) => ({ value: id, label: other2.name })),
+                      ]}
+                    />
+                  </div>
+                ))}
+              </Row>
+            )}
+            <Row>
+              <DateTimeField
+                label="Begun (leave empty for now)"
+                value={begun}
+                onChange={setBegun}
+                hint="Joining half-way: the day and hour of the first act on paper. Enter its doses, changes and readings with their times afterwards: what the record can prove is credited, the rest is refused with its reason."
+              />
+            </Row>
+            {role && (products.length === 0 || (kits.length === 0 && testRole !== undefined)) && (
               <Row>
                 <LinkButton to="/cupboard">
                   Register {products.length === 0 ? 'the bottle' : 'the test kit'} first
@@ -427,6 +508,24 @@ export function NewCoursePage() {
               <Suspense fallback={<div style={{ height: 190 }} />}>
                 <PreviewChart preview={preview} form={form} />
               </Suspense>
+            </Stack>
+          </Tray>
+        )}
+        {levels.length === 0 && protocol.productRoles.length > 0 && (
+          <Tray>
+            <Stack>
+              <h2>Before you pour</h2>
+              <HazardCard
+                hazardIds={[
+                  ...new Set(
+                    protocol.productRoles.flatMap(({ id, forms }) => {
+                      const bottle = record.products.get(id === role?.id ? productId : (more[id] ?? ''))
+                      return (agentForm(bottle?.body.form ?? forms[0]!)?.hazards ?? []) as string[]
+                    }),
+                  ),
+                ]}
+              />
+              <Quiet>The amounts stand on the steps once the course runs, in mL or g of your own bottle.</Quiet>
             </Stack>
           </Tray>
         )}

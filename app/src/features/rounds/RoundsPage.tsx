@@ -209,6 +209,9 @@ export function RoundsPage() {
           observe: 10,
           check: 2,
           setting: 6,
+          dose: 12,
+          bath: 60,
+          transfer: 45,
         }[step.kind]),
     0,
   )

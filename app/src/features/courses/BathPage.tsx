@@ -1,0 +1,271 @@
+// A timed bath: everything laid out first, then one clock, the abort signs in sight, the end, the rinse.
+import { agentForm, formatDose, type BathEntry, type KeeperRecord, type Protocol, type Step } from '@brinvo/core'
+import { useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
+import { Check, Field } from '../../design/fields.tsx'
+import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { WorkingButton } from '../../design/Working.tsx'
+import { levelText, whenText } from '../../design/words.ts'
+import { HazardCard } from '../../parts/HazardCard.tsx'
+import { useSave } from '../../parts/StepActions.tsx'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const Clock = styled.p`
+  font-size: clamp(64px, 14vw, 112px);
+  font-weight: 800;
+  line-height: 1;
+  letter-spacing: -0.03em;
+  &[data-over] {
+    color: var(--danger);
+  }
+`
+const Thumb = styled.div`
+  display: grid;
+  gap: 10px;
+  > button {
+    min-height: 64px;
+    font-size: 19px;
+  }
+`
+
+const titleOf = (record: KeeperRecord, courseId: string): string =>
+  (record.courses.get(courseId)?.body.protocol as unknown as Protocol | undefined)?.title ?? 'The course'
+
+export function BathPage() {
+  const { id = '', ruleId = '' } = useParams()
+  const { record, active } = useRecord()
+  const { plans, nowMs } = useThePlans()
+  const course = record.courses.get(id)
+  const plan = plans.find(({ courseId }) => courseId === id)
+  const steps = plan?.steps.filter((step) => step.ruleId === ruleId) ?? []
+  const step = steps.find(({ state }) => state !== 'done' && state !== 'skipped')
+  if (!course || steps.length === 0) return <NotFound />
+  const baths = active.filter(
+    (entry): entry is BathEntry => entry.kind === 'bath' && entry.courseId === id && entry.rule === ruleId,
+  )
+  const last = baths.at(-1)
+  const running = last?.act === 'start' ? last : null
+  if (!step)
+    return (
+      <Page>
+        <Tray>
+          <Stack>
+            <h1>Every bath is done</h1>
+            <Row>
+              <LinkButton to={`/courses/${id}`}>Back to the course</LinkButton>
+            </Row>
+          </Stack>
+        </Tray>
+      </Page>
+    )
+  return running ? (
+    <Running key={running.id} start={running} step={step} courseId={id} />
+  ) : (
+    <Prepare step={step} courseId={id} nowMs={nowMs} />
+  )
+}
+
+function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowMs: number }) {
+  const { record } = useRecord()
+  const save = useSave()
+  const bath = step.bath!
+  const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
+  const product = step.dose ? record.products.get(step.dose.productId) : undefined
+  const form = product ? agentForm(product.body.form) : undefined
+  const missing = bath.ready.filter((item) => !ready.has(item))
+  const begin = () =>
+    save(
+      [
+        {
+          kind: 'bath',
+          vesselId: step.vesselId,
+          courseId,
+          rule: step.ruleId,
+          act: 'start',
+          litres: bath.litres,
+          ...(step.dose ? { productId: step.dose.productId, amount: step.dose.amount, unit: step.dose.unit } : {}),
+        } as Draft,
+      ],
+      'The bath has begun.',
+    )
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <p>
+          <Link to={`/courses/${courseId}`}>{titleOf(record, courseId)}</Link>
+        </p>
+        <h1>{step.title}</h1>
+        {step.state === 'ahead' && (
+          <Tray $tone="caution">
+            Due {whenText(step.dueMs, nowMs, record.settings)}: sooner than that is a second stress.
+          </Tray>
+        )}
+        {form && <HazardCard hazardIds={form.hazards} />}
+        {step.dose && (
+          <Tray>
+            <Stack>
+              <p style={{ fontSize: 40, fontWeight: 800, lineHeight: 1.1 }}>
+                {
+                  formatDose(
+                    step.dose.amount,
+                    step.dose.unit === 'drop' ? 'drops' : step.dose.unit === 'tablet' ? 'tablets' : step.dose.unit,
+                    record.settings.locale,
+                  ).text
+                }{' '}
+                <small style={{ fontSize: 21, fontWeight: 600 }}>into {bath.litres} L of bath water</small>
+              </p>
+              <Facts>
+                <dt>bottle</dt>
+                <dd>
+                  {product?.body.name}, {step.dose.strengthMg} mg/{step.dose.unit}
+                </dd>
+                <dt>level in the bath</dt>
+                <dd>{levelText(step.dose.toMgPerL)} mg/L</dd>
+              </Facts>
+              <Row>
+                <WorkingButton working={step.dose.working} />
+              </Row>
+            </Stack>
+          </Tray>
+        )}
+        {bath.needsBottle && (
+          <Tray $tone="caution">
+            No bottle is chosen for this course, so no amount can be worked out. <Link to="/cupboard">Register it</Link>
+            , then start the course with it.
+          </Tray>
+        )}
+        <Tray>
+          <Stack $gap={4}>
+            <h2>Laid out first, both hands free later</h2>
+            {bath.ready.map((item) => (
+              <Check
+                key={item}
+                isSelected={ready.has(item)}
+                onChange={(on) =>
+                  setReady((before) => {
+                    const next = new Set(before)
+                    if (on) next.add(item)
+                    else next.delete(item)
+                    return next
+                  })
+                }
+              >
+                {item}
+              </Check>
+            ))}
+          </Stack>
+        </Tray>
+        <Thumb>
+          <Button look="main" isDisabled={missing.length > 0 || bath.needsBottle} onPress={() => void begin()}>
+            {missing.length > 0 ? `${missing.length} still to lay out` : 'The animal is in'}
+          </Button>
+        </Thumb>
+      </Stack>
+      <AbortCard step={step} />
+    </Page>
+  )
+}
+
+function AbortCard({ step }: { step: Step }) {
+  const bath = step.bath!
+  return (
+    <Stack $gap={16}>
+      <Tray>
+        <Stack $gap={6}>
+          <h3>Out at once on</h3>
+          <ul>
+            {bath.abortSigns.map((sign) => (
+              <li key={sign} style={{ padding: '3px 0', fontWeight: 650 }}>
+                {sign}
+              </li>
+            ))}
+          </ul>
+          {bath.abortSigns.length === 0 && <Quiet>rolling, no reaction, gasping</Quiet>}
+        </Stack>
+      </Tray>
+      <Tray>
+        <Facts>
+          <dt>shortest</dt>
+          <dd>{bath.minutes.min} min</dd>
+          <dt>usual</dt>
+          <dd>{bath.minutes.usual} min</dd>
+          <dt>never more than</dt>
+          <dd>{bath.minutes.max} min</dd>
+        </Facts>
+      </Tray>
+    </Stack>
+  )
+}
+
+function Running({ start, step, courseId }: { start: BathEntry; step: Step; courseId: string }) {
+  const { record } = useRecord()
+  const save = useSave()
+  const nowMs = useNow(500)
+  const bath = step.bath!
+  const [reason, setReason] = useState('')
+  const seconds = Math.max(0, (nowMs - Date.parse(start.at)) / 1000)
+  const minutes = seconds / 60
+  const over = minutes > bath.minutes.max
+  const end = (act: 'end' | 'abort') =>
+    save(
+      [
+        {
+          kind: 'bath',
+          vesselId: step.vesselId,
+          courseId,
+          rule: step.ruleId,
+          act,
+          step: step.key,
+          minutes: Math.round(minutes * 10) / 10,
+          ...(start.litres === undefined ? {} : { litres: start.litres }),
+          ...(act === 'abort' ? { reason: reason.trim() || 'Signs of distress' } : {}),
+        } as Draft,
+      ],
+      act === 'end'
+        ? `Bath ended after ${Math.round(minutes)} min.`
+        : `Bath broken off after ${Math.round(minutes)} min.`,
+    )
+  const clock = `${String(Math.floor(minutes)).padStart(2, '0')}:${String(Math.floor(seconds) % 60).padStart(2, '0')}`
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <h1>{step.title}</h1>
+        <Clock data-over={over ? '' : undefined} aria-live="off">
+          {clock}
+        </Clock>
+        <p style={{ fontSize: 21 }}>
+          {over ? (
+            <strong>Over the longest time. Out now.</strong>
+          ) : minutes >= bath.minutes.usual ? (
+            <strong>The usual time is reached: into the rinse.</strong>
+          ) : minutes < bath.minutes.min ? (
+            `At least ${bath.minutes.min} min; note the breathing every five. Do not leave the room.`
+          ) : (
+            `${Math.ceil(bath.minutes.usual - minutes)} min to go. Note the breathing every five.`
+          )}
+        </p>
+        <Thumb>
+          <Button look="main" onPress={() => void end('end')}>
+            It is out
+          </Button>
+          <Button look="danger" onPress={() => void end('abort')}>
+            Abort: out now
+          </Button>
+        </Thumb>
+        <Field label="What was seen (for an abort)" value={reason} onChange={setReason} />
+        {bath.rinse !== undefined && (
+          <Well>
+            <strong>Then:</strong> {bath.rinse} No second timed bath for 24 hours; look at the breathing tomorrow.
+          </Well>
+        )}
+        {minutes > 6 * 60 && (
+          <Tag $tone="due">This bath began {whenText(Date.parse(start.at), nowMs, record.settings)}. Was it ended?</Tag>
+        )}
+      </Stack>
+      <AbortCard step={step} />
+    </Page>
+  )
+}

@@ -1,0 +1,330 @@
+// Schools side by side on this vessel and these animals: what each takes, covers and misses; the default with its reason.
+import { THREATS, compareSchools, groupOf, residentsIn, type SchoolColumn, type ThreatId } from '@brinvo/core'
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useRecord } from '../../data/queries.tsx'
+import { Check, Select } from '../../design/fields.tsx'
+import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { litresText, longDayText } from '../../design/words.ts'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const Scroll = styled.div`
+  overflow-x: auto;
+`
+const Table = styled.table`
+  border-collapse: collapse;
+  width: 100%;
+  min-width: 760px;
+  th,
+  td {
+    text-align: left;
+    vertical-align: top;
+    padding: 9px 10px 9px 0;
+    border-top: 1px solid var(--hairline);
+  }
+  thead th {
+    border-top: 0;
+    color: var(--quiet);
+    font-weight: 500;
+    font-size: 13px;
+  }
+  tr[data-suggested] {
+    background: var(--well);
+  }
+  tbody th {
+    font-weight: 650;
+    max-width: 260px;
+  }
+  small {
+    display: block;
+    color: var(--quiet);
+    font-weight: 400;
+    font-size: 13px;
+  }
+  td[data-number] {
+    white-space: nowrap;
+  }
+`
+const Marks = styled.span`
+  display: inline-flex;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+`
+/** Full, in part, not: a shape and a word each, never colour alone. */
+function Covered({ column, threats }: { column: SchoolColumn; threats: readonly ThreatId[] }) {
+  const shown = column.coverage.filter(({ threat, degree }) => threats.includes(threat) || degree !== 'none')
+  if (shown.length === 0) return <Quiet>what shows itself</Quiet>
+  return (
+    <Marks>
+      {shown.map(({ threat, degree }) => (
+        <span key={threat} style={{ whiteSpace: 'nowrap', color: degree === 'none' ? 'var(--quiet)' : undefined }}>
+          <svg width="12" height="12" viewBox="-6 -6 12 12" aria-hidden>
+            <circle r="4.6" fill="none" stroke="currentColor" strokeWidth="1.4" />
+            {degree === 'full' && <circle r="4.6" fill="currentColor" />}
+            {degree === 'part' && <path d="M0 -4.6A4.600 4.600 0 0 0 0 4.600Z" fill="currentColor" />}
+          </svg>{' '}
+          {THREATS.find(({ id }) => id === threat)?.label}
+          <span className="sr">: {degree === 'full' ? 'in full' : degree === 'part' ? 'in part' : 'not'}</span>
+        </span>
+      ))}
+    </Marks>
+  )
+}
+
+export function SchoolsPage() {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { settings } = record
+  const [params] = useSearchParams()
+  const vessels = [...record.vessels.values()]
+    .filter(({ body }) => body.archivedAt === undefined)
+    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const [vesselId, setVessel] = useState(
+    params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
+  )
+  const here = residentsIn(record, active, vesselId, nowMs)
+  const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
+  const chosen = here.filter(({ id }) => !left.has(id))
+  const [threats, setThreats] = useState<readonly ThreatId[]>([])
+  const comparison = compareSchools({
+    record,
+    active,
+    vesselId,
+    residentIds: chosen.map(({ id }) => id),
+    threats,
+    nowMs,
+  })
+  const fishy = chosen.some(({ body }) => groupOf(body.group)?.kind === 'fish')
+  const askable = THREATS.filter(({ hosts }) => (fishy ? hosts === 'fish' : hosts !== 'fish'))
+  const ordered = [...comparison.columns].sort(
+    (a, b) =>
+      Number(b.protocol.id === comparison.suggested) - Number(a.protocol.id === comparison.suggested) ||
+      a.forbidden.length - b.forbidden.length ||
+      a.days - b.days,
+  )
+  const suggested = ordered.find(({ protocol }) => protocol.id === comparison.suggested)
+  if (vessels.length === 0)
+    return (
+      <Page>
+        <Empty title="Schools need a vessel" action={<LinkButton to="/vessels/new">Describe a vessel</LinkButton>}>
+          Days, water and amounts are worked out on your own tank.
+        </Empty>
+      </Page>
+    )
+  return (
+    <Page>
+      <Stack $gap={16}>
+        <Row $between>
+          <h1>Schools side by side</h1>
+          <LinkButton to={`/courses/new?vessel=${vesselId}`}>Straight to a course</LinkButton>
+        </Row>
+        <Tray>
+          <Row $gap={24} style={{ alignItems: 'flex-start' }}>
+            <div style={{ flex: '1 1 200px' }}>
+              <Select
+                label="Vessel"
+                value={vesselId}
+                onChange={setVessel}
+                options={vessels.map(({ id, body }) => ({ value: id, label: body.name }))}
+              />
+            </div>
+            <div style={{ flex: '2 1 300px' }} role="group" aria-label="For whom">
+              <strong>For whom</strong>
+              {here.length === 0 && (
+                <p>
+                  <Quiet>Nobody lives there yet.</Quiet>
+                </p>
+              )}
+              <Row $gap={18}>
+                {here.map(({ id, body }) => (
+                  <Check
+                    key={id}
+                    isSelected={!left.has(id)}
+                    onChange={(on) =>
+                      setLeft((before) => {
+                        const next = new Set(before)
+                        if (on) next.delete(id)
+                        else next.add(id)
+                        return next
+                      })
+                    }
+                  >
+                    {body.name}
+                  </Check>
+                ))}
+              </Row>
+            </div>
+            <div style={{ flex: '3 1 360px' }} role="group" aria-label="What is feared">
+              <strong>What is feared</strong>{' '}
+              <Quiet>{threats.length === 0 ? 'nothing yet: the usual is taken' : ''}</Quiet>
+              <Row $gap={18}>
+                {askable.map(({ id, label }) => (
+                  <Check
+                    key={id}
+                    isSelected={threats.includes(id)}
+                    onChange={(on) => setThreats((all) => (on ? [...all, id] : all.filter((one) => one !== id)))}
+                  >
+                    {label}
+                  </Check>
+                ))}
+              </Row>
+            </div>
+          </Row>
+        </Tray>
+        {suggested ? (
+          <Tray>
+            <Stack>
+              <div>
+                <Quiet>Suggested here</Quiet>
+                <h2 style={{ fontSize: 28 }}>{suggested.protocol.title}</h2>
+              </div>
+              {comparison.reasons.map((reason) => (
+                <p key={reason}>{reason}</p>
+              ))}
+              {comparison.tips.length > 0 && (
+                <Well>
+                  <strong>What would tip it</strong>
+                  <ul>
+                    {comparison.tips.map((tip) => (
+                      <li key={tip}>{tip}</li>
+                    ))}
+                  </ul>
+                </Well>
+              )}
+              <Row>
+                <LinkButton to={`/courses/new?vessel=${vesselId}&protocol=${suggested.protocol.id}`} $look="main">
+                  Look at it on this vessel
+                </LinkButton>
+              </Row>
+            </Stack>
+          </Tray>
+        ) : (
+          comparison.reasons.length > 0 && (
+            <Tray $tone="caution">
+              {comparison.reasons.map((reason) => (
+                <p key={reason}>{reason}</p>
+              ))}
+            </Tray>
+          )
+        )}
+        {ordered.length === 0 ? (
+          <Empty
+            title="No school for these animals yet"
+            action={<LinkButton to="/library">Open the library</LinkButton>}
+          >
+            Choose who is meant, or another vessel.
+          </Empty>
+        ) : (
+          <Tray>
+            <SchoolTable
+              columns={ordered.filter(({ protocol }) => protocol.strategy === true)}
+              suggested={suggested}
+              threats={threats}
+              vesselId={vesselId}
+              label="Whole quarantines"
+            />
+            <SchoolTable
+              columns={ordered.filter(({ protocol }) => protocol.strategy !== true)}
+              suggested={suggested}
+              threats={threats}
+              vesselId={vesselId}
+              label="Single treatments and watching"
+            />
+            <p style={{ color: 'var(--quiet)', fontSize: 13, paddingTop: 8 }}>
+              Full disc: covered in full when all rules hold; half disc: in part, or some strains; ring: not. No school
+              covers bacteria or viruses; antibiotics need a cause and a veterinarian. Days are the fewest it takes.
+            </p>
+          </Tray>
+        )}
+      </Stack>
+    </Page>
+  )
+}
+
+function SchoolTable({
+  columns,
+  suggested,
+  threats,
+  vesselId,
+  label,
+}: {
+  columns: readonly SchoolColumn[]
+  suggested: SchoolColumn | undefined
+  threats: readonly ThreatId[]
+  vesselId: string
+  label: string
+}) {
+  const { record } = useRecord()
+  const { settings } = record
+  if (columns.length === 0) return null
+  return (
+    <section aria-label={label} style={{ paddingBottom: 18 }}>
+      <h2 style={{ paddingBottom: 6 }}>{label}</h2>
+      <Scroll>
+        <Table>
+          <thead>
+            <tr>
+              <th scope="col">school</th>
+              <th scope="col">days, earliest end</th>
+              <th scope="col">caught</th>
+              <th scope="col">water</th>
+              <th scope="col">tests, doses, baths</th>
+              <th scope="col">covers</th>
+              <th scope="col">here</th>
+              <th scope="col">
+                <span className="sr">open</span>
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {columns.map((column) => (
+              <tr key={column.protocol.id} data-suggested={column === suggested ? '' : undefined}>
+                <th scope="row">
+                  {column.protocol.title}
+                  <small>{column.protocol.school.tradeOff}</small>
+                </th>
+                <td data-number>
+                  <strong>{column.days} d</strong>
+                  <small>{longDayText(column.earliestMs, settings)}</small>
+                </td>
+                <td data-number>{column.handling === 0 ? 'never' : `${column.handling} ×`}</td>
+                <td data-number>{column.waterL === null ? '–' : litresText(column.waterL, settings)}</td>
+                <td data-number>
+                  {column.tests}, {column.doses}, {column.baths}
+                </td>
+                <td>
+                  <Covered column={column} threats={threats} />
+                </td>
+                <td>
+                  {column.forbidden.length > 0 ? (
+                    <>
+                      <Tag $tone="danger">must not</Tag>
+                      <small>{column.forbidden.join('; ')}</small>
+                    </>
+                  ) : column.cautions.length > 0 ? (
+                    <>
+                      <Tag $tone="due">care</Tag>
+                      <small>{column.cautions.join('; ')}</small>
+                    </>
+                  ) : (
+                    <Tag $tone="good">fits</Tag>
+                  )}
+                  {column.needs.length > 0 && <small>needs {column.needs.join(', ')}</small>}
+                </td>
+                <td>
+                  <LinkButton
+                    to={`/courses/new?vessel=${vesselId}&protocol=${column.protocol.id}`}
+                    aria-label={`Look at ${column.protocol.title}`}
+                  >
+                    Look
+                  </LinkButton>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      </Scroll>
+    </section>
+  )
+}

@@ -1,0 +1,237 @@
+// One course on paper: for the keeper's wall, or for somebody who looks after the tanks and must not handle drugs.
+import { agentForm, dayOf, hazardOf, planCourse, type Protocol, type Step } from '@brinvo/core'
+import { useMemo, useState } from 'react'
+import { useParams } from 'react-router'
+import { styled } from 'styled-components'
+import { calendarOf } from '../../data/calendar.ts'
+import { useRecord } from '../../data/queries.tsx'
+import { Choice, Field } from '../../design/fields.tsx'
+import { Button, LinkButton, Page, Quiet, Row, Stack } from '../../design/primitives.tsx'
+import { dayText, longDayText, timeText } from '../../design/words.ts'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const Sheet = styled.article`
+  background: #fff;
+  color: #10262b;
+  border: 1px solid var(--hairline);
+  border-radius: 4px;
+  padding: 26px 30px;
+  max-width: 820px;
+  display: grid;
+  gap: 14px;
+  table {
+    width: 100%;
+    border-collapse: collapse;
+  }
+  td {
+    padding: 6px 10px 6px 0;
+    border-top: 1px solid #c8d5d2;
+    vertical-align: top;
+  }
+  td:first-child {
+    white-space: nowrap;
+    width: 1%;
+    font-weight: 650;
+  }
+  td:last-child {
+    width: 34px;
+  }
+  i {
+    display: inline-block;
+    width: 18px;
+    height: 18px;
+    border: 1.6px solid #10262b;
+    border-radius: 4px;
+  }
+  @media print {
+    border: 0;
+    padding: 0;
+    max-width: none;
+  }
+`
+/** What somebody without training may do: look, feed, read, note. */
+const SITTER: readonly Step['kind'][] = ['observe', 'feed', 'check', 'task', 'test']
+
+export function SheetPage() {
+  const { id = '' } = useParams()
+  const { record, active } = useRecord()
+  const { estimates, nowMs } = useThePlans()
+  const notice = useNotice()
+  const [whose, setWhose] = useState<'keeper' | 'sitter'>('keeper')
+  const [days, setDays] = useState<'3' | '7' | '14'>('7')
+  const [contact, setContact] = useState('')
+  const course = record.courses.get(id)
+  const minute = Math.floor(nowMs / 60_000) * 60_000
+  const plan = useMemo(
+    () =>
+      course && course.body.endedAt === undefined
+        ? planCourse(course, { record, active, estimates, nowMs: minute, aheadDays: Number(days) })
+        : null,
+    [course, record, active, estimates, minute, days],
+  )
+  if (!course) return <NotFound />
+  const protocol = course.body.protocol as unknown as Protocol
+  const { settings } = record
+  const vessel = record.vessels.get(course.body.vesselId)
+  const endMs = minute + Number(days) * 86_400_000
+  const steps = (plan?.steps ?? []).filter(
+    (step) =>
+      (step.state === 'ahead' || step.state === 'due' || step.state === 'late') &&
+      step.dueMs <= endMs &&
+      (whose === 'keeper' || SITTER.includes(step.kind)),
+  )
+  const left = (plan?.steps ?? []).filter(
+    (step) =>
+      step.dueMs <= endMs &&
+      (step.state === 'ahead' || step.state === 'due' || step.state === 'late') &&
+      !SITTER.includes(step.kind),
+  )
+  const hazards = [
+    ...new Set(
+      Object.values(course.body.products).flatMap(
+        (product) => agentForm(record.products.get(product)?.body.form ?? '')?.hazards ?? [],
+      ),
+    ),
+  ].flatMap((hazard) => hazardOf(hazard) ?? [])
+  const byDay = new Map<string, Step[]>()
+  for (const step of steps) {
+    const day = dayOf(Math.max(step.dueMs, minute), settings.zone)
+    byDay.set(day, [...(byDay.get(day) ?? []), step])
+  }
+  const download = async () => {
+    try {
+      const text = await calendarOf(steps, (step) => record.vessels.get(step.vesselId)?.body.name ?? '')
+      const url = URL.createObjectURL(new Blob([text], { type: 'text/calendar' }))
+      const link = document.createElement('a')
+      link.href = url
+      link.download = `${protocol.id}.ics`
+      link.click()
+      setTimeout(() => URL.revokeObjectURL(url), 10_000)
+      notice({
+        text: 'The calendar file is in your downloads. It does not follow later changes: export it again then.',
+        tone: 'done',
+      })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  return (
+    <Page>
+      <Stack $gap={14}>
+        <Stack $gap={12} className="no-print">
+          <Row $between>
+            <h1>On paper</h1>
+            <LinkButton to={`/courses/${id}`} $look="bare">
+              Back to the course
+            </LinkButton>
+          </Row>
+          <Row $gap={20} style={{ alignItems: 'flex-end' }}>
+            <Choice
+              label="For whom"
+              value={whose}
+              onChange={setWhose}
+              options={[
+                { value: 'keeper', label: 'For me' },
+                { value: 'sitter', label: 'For a sitter' },
+              ]}
+            />
+            <Choice
+              label="How far"
+              value={days}
+              onChange={setDays}
+              options={[
+                { value: '3', label: '3 days' },
+                { value: '7', label: '7 days' },
+                { value: '14', label: '14 days' },
+              ]}
+            />
+            <div style={{ flex: '1 1 220px' }}>
+              <Field label="Whom to ask" value={contact} onChange={setContact} hint="Printed, never stored." />
+            </div>
+          </Row>
+          <Row>
+            <Button look="main" onPress={() => window.print()}>
+              Print
+            </Button>
+            <Button onPress={() => void download()}>Calendar file</Button>
+          </Row>
+        </Stack>
+        <Sheet aria-label="Course sheet">
+          <div>
+            <h2>
+              {vessel?.body.name}: {protocol.title}
+            </h2>
+            <p>
+              {longDayText(minute, settings)} to {longDayText(endMs, settings)}
+              {contact.trim() !== '' && (
+                <>
+                  {' '}
+                  · ask <strong>{contact.trim()}</strong>
+                </>
+              )}
+            </p>
+          </div>
+          {whose === 'sitter' && (
+            <p>
+              <strong>You look, feed, read and write down. You dose nothing, mix nothing and move nothing.</strong> Own
+              net, bucket and towel for this vessel; wash hands before the next one. Gasping fish, a cloud in the water
+              or a fish on its side: more air, no food, call at once.
+            </p>
+          )}
+          {whose === 'keeper' && hazards.length > 0 && (
+            <ul>
+              {hazards
+                .flatMap(({ before }) => before)
+                .map((line) => (
+                  <li key={line}>• {line}</li>
+                ))}
+            </ul>
+          )}
+          {[...byDay].map(([day, list]) => (
+            <section key={day}>
+              <h3>{dayText(Math.max(list[0]!.dueMs, minute), settings)}</h3>
+              <table>
+                <tbody>
+                  {list.map((step) => (
+                    <tr key={step.key}>
+                      <td>{step.state === 'late' ? 'late' : timeText(step.dueMs, settings)}</td>
+                      <td>
+                        <strong>{step.title}</strong>
+                        {whose === 'keeper' && step.dose && (
+                          <>
+                            {' '}
+                            – {step.dose.amount} {step.dose.unit}: {step.dose.fromMgPerL.toFixed(2)} →{' '}
+                            {step.dose.toMgPerL.toFixed(2)} mg/L in {Math.round(step.dose.volumeL)} L
+                          </>
+                        )}
+                        {step.detail !== '' && <div>{step.detail}</div>}
+                      </td>
+                      <td>
+                        <i />
+                      </td>
+                    </tr>
+                  ))}
+                </tbody>
+              </table>
+            </section>
+          ))}
+          {steps.length === 0 && <p>Nothing is asked in these days.</p>}
+          {whose === 'sitter' && left.length > 0 && (
+            <p>
+              <Quiet style={{ color: '#47605f' }}>
+                Left for the keeper: {left.length} {left.length === 1 ? 'step' : 'steps'} with drugs, moves or water
+                changes.
+              </Quiet>
+            </p>
+          )}
+          <p style={{ fontSize: 13 }}>
+            Worked out {longDayText(minute, settings)} {timeText(minute, settings)} from the record; it changes when the
+            record does. The label, local law and an aquatic veterinarian come first.
+          </p>
+        </Sheet>
+      </Stack>
+    </Page>
+  )
+}

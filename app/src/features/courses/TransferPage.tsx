@@ -1,0 +1,148 @@
+// A move between vessels: the rules as a list to tick, who goes, and one press that moves them on the record.
+import { residentVessels, type Protocol } from '@brinvo/core'
+import { useState } from 'react'
+import { Link, useNavigate, useParams } from 'react-router'
+import { useRecord, type Draft } from '../../data/queries.tsx'
+import { Check } from '../../design/fields.tsx'
+import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { dueText, whenText } from '../../design/words.ts'
+import { useSave } from '../../parts/StepActions.tsx'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+/** What must be true of every move. @source handbook 30 §5.4, §1.6 */
+const RULES = [
+  'The new vessel: within 1 °C, 1 PSU and 0.2 pH, ammonia calm, own tools',
+  'Clean rigid container or a net that belongs to the old vessel and stays there',
+  'Hands and forearms washed; no splash, no shared towel',
+  'All of them within an hour',
+] as const
+
+export function TransferPage() {
+  const { id = '' } = useParams()
+  const { record, active } = useRecord()
+  const { plans, nowMs } = useThePlans()
+  const save = useSave()
+  const navigate = useNavigate()
+  const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set())
+  const course = record.courses.get(id)
+  const step = plans
+    .find(({ courseId }) => courseId === id)
+    ?.steps.find(({ transfer, state }) => transfer !== undefined && state !== 'done' && state !== 'skipped')
+  if (!course) return <NotFound />
+  if (!step)
+    return (
+      <Page>
+        <Tray>
+          <Stack>
+            <h1>No move is due</h1>
+            <Row>
+              <LinkButton to={`/courses/${id}`}>Back to the course</LinkButton>
+            </Row>
+          </Stack>
+        </Tray>
+      </Page>
+    )
+  const to = record.vessels.get(step.transfer!.toVesselId)
+  const where = residentVessels(record, active, nowMs)
+  const group = course.body.residents.flatMap((resident) => {
+    const found = record.residents.get(resident)
+    return found && where.get(resident) !== null ? [found] : []
+  })
+  const sameVessel = step.transfer!.toVesselId === course.body.vesselId && course.body.vessels === undefined
+  const missing = RULES.filter((rule) => !ticked.has(rule))
+  const move = async () => {
+    const drafts: Draft[] = group
+      .filter((resident) => where.get(resident.id) !== step.transfer!.toVesselId)
+      .map(
+        (resident) =>
+          ({
+            kind: 'move',
+            vesselId: where.get(resident.id) ?? course.body.vesselId,
+            courseId: id,
+            residentId: resident.id,
+            toVesselId: step.transfer!.toVesselId,
+          }) as Draft,
+      )
+    drafts.push({ kind: 'done', vesselId: step.vesselId, courseId: id, step: step.key, what: step.title } as Draft)
+    if (await save(drafts, `${step.title}: done.`)) void navigate(`/courses/${id}`)
+  }
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <p>
+          <Link to={`/courses/${id}`}>{(course.body.protocol as unknown as Protocol).title}</Link>
+        </p>
+        <Row $between>
+          <h1>{step.title}</h1>
+          {step.state === 'late' ? (
+            <Tag $tone="due">{dueText(step.dueMs, nowMs)}</Tag>
+          ) : (
+            <Quiet>at the latest {whenText(step.dueMs, nowMs, record.settings)}</Quiet>
+          )}
+        </Row>
+        {sameVessel && (
+          <Tray $tone="caution">
+            This course knows no second vessel. End it and start it with one, or note the move by hand.
+          </Tray>
+        )}
+        {step.state === 'ahead' && (
+          <Well>
+            It may be done from {whenText(step.fromMs, nowMs, record.settings)} on; the next limit then counts from the
+            move.
+          </Well>
+        )}
+        <Tray>
+          <Stack $gap={4}>
+            <h2>What may move</h2>
+            <p>{step.transfer!.mayMove}</p>
+            {RULES.map((rule) => (
+              <Check
+                key={rule}
+                isSelected={ticked.has(rule)}
+                onChange={(on) =>
+                  setTicked((before) => {
+                    const next = new Set(before)
+                    if (on) next.add(rule)
+                    else next.delete(rule)
+                    return next
+                  })
+                }
+              >
+                {rule}
+              </Check>
+            ))}
+          </Stack>
+        </Tray>
+        <Row>
+          <Button look="main" isDisabled={missing.length > 0 || sameVessel} onPress={() => void move()}>
+            {missing.length > 0 ? `${missing.length} still open` : `All are in ${to?.body.name}`}
+          </Button>
+          <LinkButton to={`/courses/${id}`} $look="bare">
+            Not yet
+          </LinkButton>
+        </Row>
+      </Stack>
+      <Stack $gap={16}>
+        <Tray>
+          <h3>Who moves</h3>
+          <ul>
+            {group.map((resident) => (
+              <li key={resident.id} style={{ padding: '4px 0' }}>
+                {resident.body.name} <Quiet>from {record.vessels.get(where.get(resident.id) ?? '')?.body.name}</Quiet>
+              </li>
+            ))}
+          </ul>
+          {group.length === 0 && <Quiet>Nobody is named in this course.</Quiet>}
+        </Tray>
+        <Tray>
+          <h3>The old vessel</h3>
+          <p>
+            Drained, brushed, bleach at 200 mg/L for 60 minutes, rinsed, thiosulfate for 5, rinsed, dry for 24 hours;
+            sponge and tubing 72. Never bleach with acid, ammonia, alcohol or peroxide.
+          </p>
+        </Tray>
+      </Stack>
+    </Page>
+  )
+}

@@ -1,0 +1,235 @@
+// The schools that apply to these animals in this vessel, side by side: days, handling, water, tests, what each covers
+// of what is feared, what speaks against it here, and which one is suggested, with its reason.
+import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
+import { protocolLibrary, type Protocol } from '../knowledge/protocols.ts'
+import { vesselVolume } from '../level/fromRecord.ts'
+import { residentsIn } from '../record/account.ts'
+import type { Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import { leastDays } from './plan.ts'
+
+/** Threats a keeper may fear or suspect, in words; the ids are those of a protocol's coverage. */
+export const THREATS = [
+  { id: 'ich', label: 'White spot', hosts: 'fish' },
+  { id: 'velvet', label: 'Velvet', hosts: 'fish' },
+  { id: 'brook', label: 'Brooklynella', hosts: 'fish' },
+  { id: 'uronema', label: 'Uronema', hosts: 'fish' },
+  { id: 'flukes', label: 'Flukes', hosts: 'fish' },
+  { id: 'black spot', label: 'Black spot', hosts: 'fish' },
+  { id: 'round worms', label: 'Round worms', hosts: 'fish' },
+  { id: 'tape worms', label: 'Tape worms', hosts: 'fish' },
+  { id: 'coral pests', label: 'Coral pests', hosts: 'coral' },
+  { id: 'hitch-hikers', label: 'Hitch-hikers', hosts: 'invertebrate' },
+] as const
+export type ThreatId = (typeof THREATS)[number]['id']
+
+export interface SchoolColumn {
+  readonly protocol: Protocol
+  readonly days: number
+  readonly handling: number
+  /** Water to prepare over the whole course, L; null while the volume is unknown. */
+  readonly waterL: number | null
+  readonly tests: number
+  readonly doses: number
+  readonly baths: number
+  readonly coverage: readonly { readonly threat: ThreatId; readonly degree: 'full' | 'part' | 'none' }[]
+  /** What is missing: a bottle, a second vessel. */
+  readonly needs: readonly string[]
+  /** Animals that must not meet it, and those it is hard on. */
+  readonly forbidden: readonly string[]
+  readonly cautions: readonly string[]
+  readonly earliestMs: number
+  /** Handling and drug exposure together, 0..1: what it costs the animals. */
+  readonly load: number
+}
+export interface SchoolComparison {
+  readonly columns: readonly SchoolColumn[]
+  readonly suggested: string | null
+  readonly reasons: readonly string[]
+  readonly tips: readonly string[]
+}
+
+export interface CompareSchoolsOptions {
+  readonly record: KeeperRecord
+  readonly active: readonly Entry[]
+  readonly vesselId: string
+  readonly residentIds: readonly string[]
+  /** Empty: nothing is suspected yet. */
+  readonly threats: readonly ThreatId[]
+  readonly nowMs: number
+}
+
+const DAY = 86_400_000
+const PURPOSES: readonly Protocol['purpose'][] = ['treatment', 'prevention', 'intake', 'observation']
+
+/** Pure over the record. */
+export function compareSchools(options: CompareSchoolsOptions): SchoolComparison {
+  const { record, active, vesselId, nowMs } = options
+  const vessel = record.vessels.get(vesselId)
+  if (!vessel) return { columns: [], suggested: null, reasons: [], tips: [] }
+  const residents = options.residentIds.flatMap((id) => record.residents.get(id) ?? [])
+  const hosts = new Set(residents.map(({ body }) => groupOf(body.group)?.kind ?? 'fish'))
+  const volume = vesselVolume(vessel)
+  const others = [...record.vessels.values()].filter(
+    ({ id, body }) =>
+      id !== vesselId &&
+      body.archivedAt === undefined &&
+      body.water === vessel.body.water &&
+      (body.purpose === 'observation' || body.purpose === 'transfer' || body.purpose === 'quarantine'),
+  )
+  const bystanders = residentsIn(record, active, vesselId, nowMs).filter(({ id }) => !options.residentIds.includes(id))
+  const columns = protocolLibrary
+    .filter(
+      ({ purpose, water, hosts: wanted }) =>
+        PURPOSES.includes(purpose) &&
+        (water === 'both' || water === vessel.body.water) &&
+        (wanted ?? ['fish']).some((host) => hosts.has(host)),
+    )
+    .map((protocol): SchoolColumn => {
+      const rules = protocol.phases.flatMap((phase) => phase.rules.map((rule) => ({ rule, days: phase.typicalDays })))
+      const forms = protocol.productRoles.map((role) => {
+        const own = [...record.products.values()]
+          .filter(({ body }) => role.forms.includes(body.form) && body.usedUpAt === undefined)
+          // A bottle whose label was confirmed comes first.
+          .sort((a, b) => Number(b.body.confirmedAt !== undefined) - Number(a.body.confirmedAt !== undefined))
+        return { role, own, form: agentForm(own[0]?.body.form ?? role.forms[0]!) }
+      })
+      const { forbidden, cautions } = against(
+        forms.flatMap(({ form }) => (form && form.route === 'in-tank' ? [form] : [])),
+        forms.flatMap(({ form }) => (form && form.route !== 'in-tank' ? [form] : [])),
+        residents,
+        bystanders,
+        vessel.body.water,
+      )
+      const needs = [
+        ...forms
+          .filter(({ own, role }) => own.length === 0 && role.optional !== true)
+          .map(({ role }) => role.label.toLowerCase()),
+        ...(protocol.vesselRoles ?? []).slice(others.length).map(({ label }) => label.toLowerCase()),
+      ]
+      const tests = rules.reduce(
+        (sum, { rule, days }) =>
+          sum +
+          (rule.kind === 'test'
+            ? Math.ceil((days * 24) / (typeof rule.everyHours === 'number' ? rule.everyHours : 48))
+            : 0),
+        0,
+      )
+      const times = (kind: 'dose' | 'bath') =>
+        rules.reduce((sum, { rule }) => sum + (rule.kind === kind ? rule.times : 0), 0)
+      const days = leastDays(protocol)
+      const handling = protocol.handling ?? 0
+      const drugDays = rules.reduce(
+        (sum, { rule, days: phaseDays }) =>
+          sum + (rule.kind === 'hold' || rule.kind === 'ramp' || rule.kind === 'dose' ? phaseDays : 0),
+        0,
+      )
+      return {
+        protocol,
+        days,
+        handling,
+        waterL: volume ? (protocol.waterShare ?? 1) * volume.litres : null,
+        tests,
+        doses: times('dose') + rules.filter(({ rule }) => rule.kind === 'ramp' || rule.kind === 'hold').length,
+        baths: times('bath'),
+        coverage: THREATS.map(({ id }) => ({ threat: id, degree: protocol.coverage?.[id] ?? 'none' })),
+        needs,
+        forbidden,
+        cautions,
+        earliestMs: nowMs + days * DAY,
+        load: Math.min(1, handling / 12 + drugDays / 60),
+      }
+    })
+  return { columns, ...suggest(columns, options, hosts, vessel.body.water) }
+}
+
+function against(
+  inTank: readonly NonNullable<ReturnType<typeof agentForm>>[],
+  baths: readonly NonNullable<ReturnType<typeof agentForm>>[],
+  residents: readonly ResidentDocument[],
+  bystanders: readonly ResidentDocument[],
+  water: 'marine' | 'fresh',
+): { forbidden: string[]; cautions: string[] } {
+  const forbidden: string[] = []
+  const cautions: string[] = []
+  const look = (form: NonNullable<ReturnType<typeof agentForm>>, resident: ResidentDocument) => {
+    const code = sensitivity(form, resident.body.group, water)
+    const words = `${resident.body.name}: ${form.label.toLowerCase()}`
+    if (code === 'X') forbidden.push(words)
+    else if (code === 'C' || code === '?') cautions.push(words)
+  }
+  for (const form of inTank) for (const resident of [...residents, ...bystanders]) look(form, resident)
+  for (const form of baths) for (const resident of residents) look(form, resident)
+  return { forbidden: [...new Set(forbidden)], cautions: [...new Set(cautions)] }
+}
+
+/** Threats that count when nothing is suspected: what a newcomer of that kind most often brings. */
+const USUAL: Readonly<Record<string, readonly ThreatId[]>> = {
+  marine: ['ich', 'velvet', 'flukes'],
+  fresh: ['flukes', 'round worms'],
+  coral: ['ich', 'velvet', 'coral pests'],
+  invertebrate: ['hitch-hikers'],
+}
+
+function suggest(
+  columns: readonly SchoolColumn[],
+  options: CompareSchoolsOptions,
+  hosts: ReadonlySet<string>,
+  water: 'marine' | 'fresh',
+): { suggested: string | null; reasons: string[]; tips: string[] } {
+  const asked = options.threats.length > 0
+  // A single treatment is suggested only for something that is suspected.
+  const open = columns.filter(
+    ({ forbidden, protocol }) => forbidden.length === 0 && (asked || protocol.strategy === true),
+  )
+  if (open.length === 0)
+    return {
+      suggested: null,
+      reasons: [
+        'Every school here meets an animal that must not meet it. Another vessel, or fewer animals at once, opens the way.',
+      ],
+      tips: [],
+    }
+  const wanted = asked
+    ? options.threats
+    : hosts.has('fish')
+      ? USUAL[water]!
+      : hosts.has('coral')
+        ? USUAL.coral!
+        : USUAL.invertebrate!
+  const weight = { full: 1, part: 0.4, none: 0 } as const
+  const covered = (column: SchoolColumn) =>
+    column.coverage.reduce((sum, { threat, degree }) => sum + (wanted.includes(threat) ? weight[degree] : 0), 0) /
+    Math.max(1, wanted.length)
+  const score = (column: SchoolColumn) =>
+    covered(column) -
+    0.12 * column.needs.length -
+    0.1 * Math.min(3, column.cautions.length) -
+    0.12 * column.load -
+    column.days / 1000
+  const ranked = [...open].sort((a, b) => score(b) - score(a) || (a.protocol.id < b.protocol.id ? -1 : 1))
+  const best = ranked[0]!
+  const names = (ids: readonly string[]) =>
+    ids.map((id) => THREATS.find((threat) => threat.id === id)?.label.toLowerCase() ?? id).join(', ')
+  const full = best.coverage
+    .filter(({ threat, degree }) => wanted.includes(threat) && degree === 'full')
+    .map(({ threat }) => threat)
+  const missed = best.coverage
+    .filter(({ threat, degree }) => wanted.includes(threat) && degree === 'none')
+    .map(({ threat }) => threat)
+  const reasons = [
+    `${asked ? 'Of what you fear' : 'Of what such newcomers most often bring'} it covers ${full.length > 0 ? `${names(full)} in full` : 'nothing in full'}${missed.length > 0 ? `, and misses ${names(missed)}` : ''}.`,
+    `${best.days} days, ${best.handling === 0 ? 'no fish is caught' : `${best.handling} ${best.handling === 1 ? 'time' : 'times'} in the net`}${best.cautions.length > 0 ? `; care for ${best.cautions.join(', ')}` : ''}.`,
+    ...(best.needs.length > 0 ? [`You still need: ${best.needs.join(', ')}.`] : []),
+  ]
+  const tips = ranked.slice(1, 4).flatMap((other) => {
+    if (other.needs.length > 0 && covered(other) >= covered(best))
+      return [`With ${other.needs.join(' and ')} at hand, ${other.protocol.title} would stand level.`]
+    if (covered(other) > covered(best))
+      return [
+        `${other.protocol.title} covers more; ${other.cautions.length > best.cautions.length ? 'it is harder on these animals' : 'it costs them more'}.`,
+      ]
+    if (other.load < best.load - 0.1) return [`${other.protocol.title} is gentler; it covers less of this.`]
+    return []
+  })
+  return { suggested: best.protocol.id, reasons, tips }
+}

@@ -1,0 +1,317 @@
+// Every shipped protocol, followed to its end by a keeper who is late, forgets and skips; and the schools side by side.
+import { describe, expect, test } from '@jest/globals'
+import {
+  activeContent,
+  activeEntries,
+  agentForm,
+  compareSchools,
+  documentsOf,
+  newCourseBody,
+  planCourse,
+  protocolLibrary,
+  protocolOf,
+  randomFrom,
+  recordOf,
+  residualLevel,
+  courseContext,
+  vesselVolume,
+  type CourseDocument,
+  type Entry,
+  type KeeperRecord,
+  type ProductDocument,
+  type Protocol,
+  type Step,
+} from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+
+const NOW = Date.parse('2026-03-20T08:20:00Z')
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+const zone = 'Europe/Berlin'
+const demo = demoRecord({ seed: 7, anchorMs: NOW, zone })
+const BOTTLES: Readonly<Record<string, ProductDocument['body']['strength']>> = {
+  praziquantel: { basis: 'w/v', percent: 5 },
+  fenbendazole: { basis: 'w/v', percent: 10 },
+  levamisole: { basis: 'mg-per-mL', mgPerMl: 10 },
+  chloroquine: { basis: 'mg-per-mL', mgPerMl: 10 },
+  'peroxide-bath': { basis: 'w/v', percent: 3 },
+  'methylene-blue-bath': { basis: 'w/v', percent: 1 },
+}
+const bottle = (form: string): ProductDocument => ({
+  register: 'product',
+  id: `bottle-${form}`,
+  revision: 1,
+  savedAt: '2026-01-01T00:00:00.000Z',
+  history: [],
+  body: { name: form, form, strength: BOTTLES[form]!, confirmedAt: '2026-01-01T00:00:00.000Z' },
+})
+const bottles = Object.keys(BOTTLES).map(bottle)
+
+function started(protocol: Protocol, startMs: number, vesselId = 'holding-b'): CourseDocument {
+  return {
+    register: 'course',
+    id: 'the-course',
+    revision: 1,
+    savedAt: new Date(startMs).toISOString(),
+    history: [],
+    body: newCourseBody({
+      protocol,
+      vesselId,
+      startMs,
+      zone,
+      residents: ['gramma'],
+      dailyHour: 19,
+      products: Object.fromEntries(protocol.productRoles.map(({ id, forms }) => [id, `bottle-${forms[0]}`])),
+      vessels: Object.fromEntries((protocol.vesselRoles ?? []).map(({ id }) => [id, 'tub'])),
+    }),
+  }
+}
+const base = documentsOf(demo).filter(({ register }) => register !== 'course')
+const recordWith = (course: CourseDocument, entries: readonly Entry[]): KeeperRecord =>
+  recordOf(demo.settings, [...base.filter(({ register }) => register !== 'product'), ...bottles, course], entries)
+let sequence = 0
+const made = (ms: number, fields: object): Entry =>
+  ({
+    id: `keeper-${String(++sequence).padStart(6, '0')}`,
+    at: new Date(ms).toISOString(),
+    recordedAt: new Date(ms).toISOString(),
+    zone,
+    vesselId: 'holding-b',
+    courseId: 'the-course',
+    ...fields,
+  }) as unknown as Entry
+const READS: Readonly<Record<string, number>> = { temperature: 27.2, salinity: 12, 'ammonia-total': 0.1, alkalinity: 8 }
+
+/** What a keeper writes down who did a step. */
+function doing(step: Step, ms: number): Entry[] {
+  const carried = { step: step.key }
+  switch (step.kind) {
+    case 'gate':
+      return [made(ms, { kind: 'gate', gate: step.gate, passed: true })]
+    case 'test':
+      return [
+        made(ms, {
+          kind: 'reading',
+          analyte: step.test!.analyte,
+          value: READS[step.test!.analyte] ?? 1,
+          unit: 'mg/L',
+          bound: 'exact',
+        }),
+      ]
+    case 'change':
+      return [made(ms, { kind: 'change', fraction: step.change!.fraction, ...carried })]
+    case 'equipment':
+      return [made(ms, { kind: 'equipment', item: step.equipment!.item, on: step.equipment!.on })]
+    case 'feed':
+      return [made(ms, { kind: 'meal', took: 'took', ...carried })]
+    case 'check':
+      return [made(ms, { kind: 'check', what: step.check!.what, answers: ['fine'], ...carried })]
+    case 'dose':
+      return step.dose
+        ? [
+            made(ms, {
+              kind: 'dose',
+              productId: step.dose.productId,
+              amount: step.dose.amount,
+              unit: step.dose.unit,
+              ...carried,
+            }),
+          ]
+        : []
+    case 'bath':
+      return [made(ms, { kind: 'bath', act: 'end', rule: step.ruleId, minutes: step.bath!.minutes.usual, ...carried })]
+    case 'transfer':
+      return [made(ms, { kind: 'done', what: step.title, ...carried })]
+    default:
+      return [made(ms, { kind: 'done', what: step.title, ...carried })]
+  }
+}
+
+/** Follows a protocol with a keeper of a seed. Answers how it went; every dose is held against its ceiling. */
+function follow(protocol: Protocol, seed: number): { finishedDay: number | null; doses: number } {
+  const random = randomFrom(seed)
+  const course = started(protocol, NOW)
+  const entries: Entry[] = []
+  let doses = 0
+  const volume = vesselVolume(demo.vessels.get('holding-b')!)!
+  for (let ms = NOW; ms < NOW + 200 * DAY; ms += 6 * HOUR) {
+    const record = recordWith(course, entries)
+    const active = activeEntries(record.entries)
+    const plan = planCourse(course, { record, active, estimates: new Map(), nowMs: ms, aheadDays: 3 })
+    if (plan.progress.finishedMs !== null) return { finishedDay: (ms - NOW) / DAY, doses }
+    let waitingChange = false
+    for (const step of plan.steps) {
+      if (step.state === 'waiting' && /Change \d+ % of the water first/.test(step.detail)) waitingChange = true
+      if (step.state !== 'due' && step.state !== 'late') continue
+      const careful = step.kind === 'transfer' || step.kind === 'bath' || step.kind === 'gate'
+      if (!careful && random() < 0.35) continue
+      if (step.kind === 'observe' && random() < 0.2) {
+        entries.push(made(ms, { kind: 'skip', reason: 'away', step: step.key }))
+        continue
+      }
+      for (const entry of doing(step, ms + 1000 * entries.length)) {
+        if (entry.kind === 'dose') {
+          doses++
+          const form = agentForm(bottles.find(({ id }) => id === entry.productId)!.body.form)!
+          const context = courseContext(record, active, course, ms, null)
+          // Re-derived from the bottle: what may be left, and what this pours.
+          const left = residualLevel(context, form, volume.litres, ms)
+          const content = activeContent(bottles.find(({ id }) => id === entry.productId)!.body.strength)
+          const mg = content.ok ? content.value.mg * entry.amount : NaN
+          expect(left + mg / volume.litres).toBeLessThanOrEqual(form.hardMax + 0.05 * form.hardMax)
+          expect(mg / volume.litres).toBeGreaterThan(0.9 * form.band.min)
+        }
+        entries.push(entry)
+      }
+    }
+    if (waitingChange) entries.push(made(ms + 500, { kind: 'change', fraction: 0.8 }))
+  }
+  return { finishedDay: null, doses }
+}
+
+/** Copper has its own tests: its clock needs the estimate of a worker. */
+const FOLLOWED = protocolLibrary.filter(
+  ({ clock, residents, purpose }) => clock === undefined && residents !== 'none' && purpose !== 'introduction',
+)
+describe('a keeper who is late, forgets and skips', () => {
+  test.each(FOLLOWED.map((protocol) => [protocol.id, protocol] as const))('comes to the end of %s', (_id, protocol) => {
+    for (const seed of [3, 11]) {
+      const { finishedDay, doses } = follow(protocol, seed)
+      expect(finishedDay).not.toBeNull()
+      // The least days are a floor, but for hours lost to rounding and phases that have no days of their own.
+      const least = protocol.phases.reduce((sum, { typicalDays }) => sum + typicalDays, 0)
+      expect(finishedDay!).toBeGreaterThanOrEqual(0.3 * least - 1)
+      const asked = protocol.phases.flatMap(({ rules }) => rules).filter(({ kind }) => kind === 'dose')
+      if (asked.length > 0) expect(doses).toBeGreaterThan(0)
+    }
+  })
+})
+
+describe('doses without a level test', () => {
+  const protocol = protocolOf('praziquantel-twice')!
+  const at = (entries: readonly Entry[], nowMs: number) => {
+    const course = started(protocol, NOW)
+    const record = recordWith(course, entries)
+    return planCourse(course, {
+      record,
+      active: activeEntries(record.entries),
+      estimates: new Map(),
+      nowMs,
+      aheadDays: 20,
+    }).steps.filter(({ kind }) => kind === 'dose')
+  }
+  const temperature = (value: number) =>
+    made(NOW - HOUR, { kind: 'reading', analyte: 'temperature', value, unit: '°C', bound: 'exact' })
+  test('the first amount is aim times volume over strength, in what the syringe shows', () => {
+    const [first] = at([], NOW + HOUR)
+    const litres = vesselVolume(demo.vessels.get('holding-b')!)!.litres
+    expect(first!.dose!.amount).toBeCloseTo((2.5 * litres) / 50, 0)
+    expect(first!.detail).toMatch(/To 2.5 mg\/L in \d+ L/)
+  })
+  test('the second falls by the temperature of the water, counted from the dose that was really poured', () => {
+    const poured = (ms: number) =>
+      made(ms, {
+        kind: 'dose',
+        productId: 'bottle-praziquantel',
+        amount: 2.6,
+        unit: 'mL',
+        step: 'the-course/praziquantel/0',
+      })
+    const warm = at([temperature(26.5), poured(NOW + 5 * HOUR)], NOW + DAY)
+    expect(warm[1]!.dueMs).toBe(NOW + 5 * HOUR + 7 * DAY)
+    const cool = at([temperature(21), poured(NOW)], NOW + DAY)
+    expect(cool[1]!.dueMs).toBe(NOW + 12 * DAY)
+  })
+  test('a repeat waits for its water change, and what may be left counts against the ceiling', () => {
+    const first = made(NOW, {
+      kind: 'dose',
+      productId: 'bottle-praziquantel',
+      amount: 2.6,
+      unit: 'mL',
+      step: 'the-course/praziquantel/0',
+    })
+    const waiting = at([temperature(25), first], NOW + 8 * DAY)[1]!
+    expect(waiting).toMatchObject({ state: 'waiting' })
+    expect(waiting.detail).toMatch(/Change 50 % of the water first/)
+    const change = made(NOW + 3 * DAY, { kind: 'change', fraction: 0.5 })
+    const open = at([temperature(25), first, change], NOW + 8 * DAY)[1]!
+    expect(open.state).toBe('due')
+    expect(open.dose!.amount).toBeGreaterThan(0)
+    // Three doses in one day would pass the hard maximum of 5 mg/L.
+    const twice = made(NOW + 8 * DAY - HOUR, {
+      kind: 'dose',
+      productId: 'bottle-praziquantel',
+      amount: 4.5,
+      unit: 'mL',
+    })
+    const refused = at([temperature(25), first, change, twice], NOW + 8 * DAY)[1]!
+    expect(refused.state).toBe('waiting')
+    expect(refused.detail).toMatch(/pass the hard maximum of 5 mg\/L/)
+  })
+})
+
+describe('moves in elapsed hours', () => {
+  const protocol = protocolOf('tank-transfer-36')!
+  test('36 hours across the start of summer time are 36 hours, and a late move shifts the ones behind it', () => {
+    // 29 March 2026 at 02:00 the clocks in Berlin jump an hour.
+    const startMs = Date.parse('2026-03-28T09:00:00Z')
+    const course = started(protocol, startMs)
+    const gates = ['two-sets', 'water'].map((gate) => made(startMs, { kind: 'gate', gate, passed: true }))
+    const moves = (entries: readonly Entry[], nowMs: number) => {
+      const record = recordWith(course, [...gates, ...entries])
+      return planCourse(course, {
+        record,
+        active: activeEntries(record.entries),
+        estimates: new Map(),
+        nowMs,
+        aheadDays: 12,
+      }).steps.filter(({ kind }) => kind === 'transfer')
+    }
+    const [first, second] = moves([], startMs + HOUR)
+    expect(first!.dueMs - startMs).toBe(36 * HOUR)
+    expect(first!.title).toMatch(/1 of 6: to Tub/)
+    expect(second!.title).toMatch(/to Holding B/)
+    const late = made(startMs + 40 * HOUR, { kind: 'done', what: 'Transfer', step: 'the-course/transfer/0' })
+    expect(moves([late], startMs + 41 * HOUR)[1]!.dueMs - startMs).toBe(76 * HOUR)
+  })
+})
+
+describe('schools side by side', () => {
+  const compare = (
+    vesselId: string,
+    residentIds: string[],
+    threats: Parameters<typeof compareSchools>[0]['threats'] = [],
+    record = demo,
+  ) => compareSchools({ record, active: activeEntries(record.entries), vesselId, residentIds, threats, nowMs: NOW })
+  test('a marine fish with a second vessel at hand gets the shorter copper course, with days, water and what it misses', () => {
+    const found = compare('holding-b', ['gramma'])
+    expect(found.suggested).toBe('copper-14-move')
+    const column = found.columns.find(({ protocol }) => protocol.id === found.suggested)!
+    expect(column.days).toBeGreaterThan(35)
+    expect(column.waterL!).toBeGreaterThan(100)
+    expect(column.cautions.join()).toMatch(/Royal gramma/)
+    expect(found.reasons[0]).toMatch(/white spot, velvet/)
+  })
+  test('what is feared moves the suggestion, and no school stands that kills a bystander', () => {
+    expect(compare('holding-b', ['gramma'], ['round worms']).suggested).toBe('fenbendazole-twice')
+    const reef = compare('longshore', ['hammer'])
+    expect(reef.columns.every(({ protocol }) => protocol.purpose === 'intake')).toBe(true)
+    const fish = new Map(demo.residents)
+    fish.set('gramma', { ...fish.get('gramma')!, body: { ...fish.get('gramma')!.body, vesselId: 'longshore' } })
+    const display = compare('longshore', ['gramma'], [], { ...demo, residents: fish })
+    const copper = display.columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')!
+    expect(copper.forbidden.join()).toMatch(/Cleaner shrimp|Trochus|Hammer/)
+    expect(display.suggested).not.toMatch(/copper/)
+  })
+  test('fresh water has its own schools, and a missing bottle is named', () => {
+    const fresh = compare('fernwater', ['rasboras'])
+    expect(fresh.columns.map(({ protocol }) => protocol.water)).not.toContain('marine')
+    expect(fresh.columns.find(({ protocol }) => protocol.id === 'fresh-standard')!.needs).toEqual([
+      'praziquantel bottle',
+      'fenbendazole',
+    ])
+  })
+  test('nothing asked of an empty choice', () => {
+    expect(compare('nowhere', [])).toEqual({ columns: [], suggested: null, reasons: [], tips: [] })
+  })
+})
