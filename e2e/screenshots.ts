@@ -25,6 +25,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'comparison', path: '/arrivals/box-tonight/bag-1' },
   { name: 'run-phone', path: '/arrivals/box-tonight/run?bag=bag-3', width: 390, dark: true },
   { name: 'course', path: '/courses/copper-holding-a' },
+  { name: 'schools', path: '/courses/compare?vessel=holding-b' },
   { name: 'new-course', path: '/courses/new?vessel=holding-b' },
   {
     name: 'log',

@@ -18,6 +18,8 @@ const PLACES = [
   '/courses',
   '/courses/copper-holding-a',
   '/courses/new',
+  '/courses/compare?vessel=holding-b',
+  '/courses/copper-holding-a/sheet',
   '/bench',
   '/cupboard',
   '/library',

@@ -89,7 +89,8 @@ export function NewCoursePage() {
     params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
   )
   const [protocolId, setProtocolId] = useState(
-    params.get('protocol') ?? protocolLibrary.find(({ purpose }) => purpose === 'treatment')!.id,
+    params.get('protocol') ??
+      (record.vessels.get(vesselId)?.body.water === 'fresh' ? 'fresh-standard' : 'copper-in-place-30'),
   )
   const vessel = record.vessels.get(vesselId)
   const protocol = protocolLibrary.find(({ id }) => id === protocolId) ?? protocolLibrary[0]!

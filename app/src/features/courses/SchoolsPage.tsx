@@ -75,7 +75,6 @@ function Covered({ column, threats }: { column: SchoolColumn; threats: readonly 
 export function SchoolsPage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const { settings } = record
   const [params] = useSearchParams()
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)

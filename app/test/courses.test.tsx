@@ -1,0 +1,152 @@
+// Courses beyond copper, by role: schools, a bath under a controlled clock, a move, the sheet for a sitter.
+import '@testing-library/jest-dom/jest-globals'
+import { afterEach, describe, expect, jest, test } from '@jest/globals'
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import {
+  newCourseBody,
+  protocolOf,
+  recordOf,
+  documentsOf,
+  type CourseDocument,
+  type KeeperRecord,
+  type Step,
+} from '@brinvo/core'
+import { calendarOf } from '../src/data/calendar.ts'
+import { BathPage } from '../src/features/courses/BathPage.tsx'
+import { SchoolsPage } from '../src/features/courses/SchoolsPage.tsx'
+import { SheetPage } from '../src/features/courses/SheetPage.tsx'
+import { TransferPage } from '../src/features/courses/TransferPage.tsx'
+import { demo, open, stored, ZONE } from './harness.tsx'
+
+jest.setTimeout(60_000)
+afterEach(() => {
+  cleanup()
+  jest.restoreAllMocks()
+})
+
+/** The demonstration with one more course, begun an hour ago. */
+function withCourse(protocolId: string, parameters: Record<string, number> = {}): KeeperRecord {
+  const record = demo()
+  const startMs = Date.now() - 3_600_000
+  const course: CourseDocument = {
+    register: 'course',
+    id: 'extra',
+    revision: 1,
+    savedAt: new Date(startMs).toISOString(),
+    history: [],
+    body: newCourseBody({
+      protocol: protocolOf(protocolId)!,
+      vesselId: 'holding-b',
+      startMs,
+      zone: ZONE,
+      residents: ['gramma'],
+      parameters,
+      vessels: { second: 'tub' },
+    }),
+  }
+  return recordOf(record.settings, [...documentsOf(record), course], record.entries)
+}
+
+describe('schools', () => {
+  test('say what each covers in words as well as in shape, and what speaks against it here', async () => {
+    const user = await open(<SchoolsPage />, { route: '/courses/compare' })
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Vessel' }), 'holding-b')
+    const table = screen.getByRole('region', { name: 'Whole quarantines' })
+    const copper = within(table).getByRole('row', { name: /Copper, 14 days/ })
+    expect(copper).toHaveTextContent(/White spot: in full/)
+    expect(copper).toHaveTextContent(/Royal gramma/)
+    await user.click(screen.getByRole('checkbox', { name: 'Tape worms' }))
+    expect(
+      within(screen.getByRole('region', { name: 'Whole quarantines' })).getByRole('row', { name: /Watch only/ }),
+    ).toHaveTextContent(/Tape worms: not/)
+  })
+})
+
+describe('a bath', () => {
+  const route = { route: '/courses/:id/bath/:ruleId', at: '/courses/extra/bath/bath' }
+  test('starts when everything is laid out, runs from its start, and ends with its minutes', async () => {
+    const user = await open(<BathPage />, { record: withCourse('freshwater-dip'), ...route })
+    expect(await screen.findByRole('button', { name: '3 still to lay out' })).toBeDisabled()
+    for (const box of screen.getAllByRole('checkbox')) await user.click(box)
+    await user.click(screen.getByRole('button', { name: 'The animal is in' }))
+    expect(await screen.findByRole('button', { name: 'It is out' })).toBeInTheDocument()
+    const real = Date.now
+    jest.spyOn(Date, 'now').mockImplementation(() => real() + 4.2 * 60_000)
+    expect(await screen.findByText(/The usual time is reached/)).toBeInTheDocument()
+    await user.click(screen.getByRole('button', { name: 'It is out' }))
+    await waitFor(async () =>
+      expect((await stored()).entries.findLast(({ kind }) => kind === 'bath')).toMatchObject({
+        act: 'end',
+        minutes: 4.2,
+      }),
+    )
+  })
+  test('without a bottle no amount is made up', async () => {
+    await open(<BathPage />, { record: withCourse('peroxide-bath-twice'), ...route })
+    expect(await screen.findByText(/No bottle is chosen for this course/)).toBeInTheDocument()
+  })
+})
+
+test('a move asks for every rule, then moves each fish and ends the stay', async () => {
+  const record = withCourse('tank-transfer-72')
+  const gates = ['two-sets', 'water'].map(
+    (gate, i) =>
+      ({
+        kind: 'gate',
+        id: `gate-${i}-0`,
+        at: new Date(Date.now() - 3_000_000).toISOString(),
+        recordedAt: new Date(Date.now() - 3_000_000).toISOString(),
+        zone: ZONE,
+        vesselId: 'holding-b',
+        courseId: 'extra',
+        gate,
+        passed: true,
+      }) as const,
+  )
+  const user = await open(<TransferPage />, {
+    record: recordOf(record.settings, documentsOf(record), [...record.entries, ...gates]),
+    route: '/courses/:id/transfer',
+    at: '/courses/extra/transfer',
+  })
+  expect(await screen.findByRole('button', { name: '4 still open' })).toBeDisabled()
+  for (const box of screen.getAllByRole('checkbox')) await user.click(box)
+  await user.click(screen.getByRole('button', { name: 'All are in Tub' }))
+  await waitFor(async () =>
+    expect(
+      (await stored()).entries.find(({ kind, courseId }) => kind === 'move' && courseId === 'extra'),
+    ).toMatchObject({
+      residentId: 'gramma',
+      toVesselId: 'tub',
+    }),
+  )
+})
+
+test('the sheet for a sitter leaves out what only the keeper may do', async () => {
+  const user = await open(<SheetPage />, { route: '/courses/:id/sheet', at: '/courses/copper-holding-a/sheet' })
+  const sheet = await screen.findByRole('article', { name: 'Course sheet' })
+  await user.click(screen.getByText('For a sitter'))
+  expect(sheet).toHaveTextContent(/You dose nothing/)
+  expect(sheet).not.toHaveTextContent(/top-up/i)
+  await user.type(screen.getByRole('textbox', { name: 'Whom to ask' }), 'the neighbour')
+  expect(sheet).toHaveTextContent('ask the neighbour')
+})
+
+test('a calendar holds the steps to come with an alarm, in UTC, and no feeding', async () => {
+  const step = (key: string, kind: Step['kind'], state: Step['state']) =>
+    ({
+      key,
+      kind,
+      state,
+      vesselId: 'holding-a',
+      title: `Do ${key}`,
+      detail: '',
+      dueMs: Date.parse('2026-03-29T00:30:00Z'),
+    }) as unknown as Step
+  const text = await calendarOf(
+    [step('c/test/1', 'test', 'ahead'), step('c/feed/1', 'feed', 'ahead'), step('c/dose/1', 'dose', 'done')],
+    () => 'Holding A',
+  )
+  expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(1)
+  expect(text).toContain('DTSTART:20260329T003000Z')
+  expect(text).toContain('TRIGGER:-PT10M')
+})

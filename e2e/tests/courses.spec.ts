@@ -1,0 +1,87 @@
+import { readFileSync } from 'node:fs'
+import { expect, test } from '@playwright/test'
+import { NOW, openDemo } from './helpers.ts'
+
+test('choose between schools: the suggestion follows what is feared, and leads to its course', async ({ page }) => {
+  await openDemo(page, '/courses/compare?vessel=holding-b')
+  await expect(page.getByRole('heading', { level: 2, name: 'Copper, 14 days, then a clean tank' })).toBeVisible()
+  const table = page.getByRole('region', { name: 'Whole quarantines' })
+  expect(await table.getByRole('row').count()).toBeGreaterThan(5)
+  await page.getByText('Round worms', { exact: true }).first().click()
+  await expect(page.getByRole('heading', { level: 2, name: 'Fenbendazole in the tank, twice' })).toBeVisible()
+  await page.getByText('Round worms', { exact: true }).first().click()
+  await table.getByRole('link', { name: 'Look at Watch only' }).click()
+  await expect(page.getByRole('radio', { name: 'Watch only' })).toBeChecked()
+  await page.getByRole('button', { name: 'Start the course' }).click()
+  await expect(page.getByText('Watch only runs in Holding B.')).toBeVisible()
+})
+
+test('a bath is laid out first, timed, and broken off with its reason', async ({ page }) => {
+  await openDemo(page, '/courses/new?vessel=holding-b&protocol=freshwater-dip')
+  await page.getByRole('button', { name: 'Start the course' }).click()
+  await expect(page.getByText('Fresh-water dip runs in Holding B.')).toBeVisible()
+  await page.getByRole('link', { name: 'Open the bath' }).first().click()
+  await expect(page.getByRole('button', { name: '3 still to lay out' })).toBeDisabled()
+  for (const item of [/Fresh water, dechlorinated/, /Dark-floored/, /Tank water to end/])
+    await page.getByText(item).click()
+  await page.getByRole('button', { name: 'The animal is in' }).click()
+  await expect(page.getByText('00:0', { exact: false }).first()).toBeVisible()
+  await page.clock.setFixedTime(new Date(NOW.getTime() + 3.5 * 60_000))
+  await page.reload()
+  await expect(page.getByText(/03:3\d/)).toBeVisible()
+  await page.getByRole('textbox', { name: /What was seen/ }).fill('rolled for half a minute')
+  await page.getByRole('button', { name: 'Abort: out now' }).click()
+  await expect(page.getByRole('heading', { name: 'Every bath is done' })).toBeVisible()
+  await page.goto('/ledger')
+  await expect(
+    page.getByText(/Bath broken off after \d min: rolled for half a minute|Bath broken off/).first(),
+  ).toBeVisible()
+})
+
+test('a move is held to its rules and moves the fish on the record', async ({ page }) => {
+  await openDemo(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-72')
+  await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Tub' })
+  await page.getByRole('button', { name: 'Start the course' }).click()
+  await expect(page.getByText(/runs in Holding B/)).toBeVisible()
+  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/])
+    await page.getByRole('button', { name: gate }).first().click()
+  // 72 hours are 72 hours: nothing is due before, and the move is late after.
+  await page.clock.setFixedTime(new Date(NOW.getTime() + 71 * 3_600_000))
+  await page.goto('/')
+  await page.getByRole('region', { name: 'Holding B' }).getByRole('link', { name: 'Open the move' }).click()
+  const go = page.getByRole('button', { name: /still open/ })
+  await expect(go).toBeDisabled()
+  for (const rule of [/within 1 °C/, /Clean rigid container/, /Hands and forearms/, /within an hour/])
+    await page.getByText(rule).first().click()
+  await page.getByRole('button', { name: 'All are in Tub' }).click()
+  await expect(page.getByText(/Transfer 1 of 4: to Tub: done/)).toBeVisible()
+  await page.goto('/vessels/tub')
+  await expect(page.getByText('Royal gramma').first()).toBeVisible()
+})
+
+test('a paper course is joined half-way, and its hours wait for what the record can prove', async ({ page }) => {
+  await openDemo(page, '/courses/new?vessel=holding-b&protocol=copper-in-place-30')
+  await page.getByLabel(/^Begun/).fill('2026-11-11T19:00')
+  await page.getByRole('button', { name: 'Start the course' }).click()
+  await expect(page.getByText(/runs in Holding B/)).toBeVisible()
+  await page.goto('/courses')
+  await expect(page.getByText(/Copper, 30 days in one tank/).first()).toBeVisible()
+  await page.goto('/vessels/holding-b')
+  await expect(page.getByText('day 12').first()).toBeVisible()
+})
+
+test('the sitter’s page holds no drug, and the calendar file holds the steps', async ({ page }) => {
+  await openDemo(page, '/courses/copper-holding-a/sheet')
+  const sheet = page.getByRole('article', { name: 'Course sheet' })
+  await expect(sheet).toContainText('Gloves and goggles on')
+  await page.getByText('For a sitter').click()
+  await expect(sheet).toContainText('You dose nothing')
+  await expect(sheet).not.toContainText(/\d mL/)
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'Calendar file' }).click(),
+  ])
+  const text = readFileSync(await download.path(), 'utf8')
+  expect(text).toContain('BEGIN:VALARM')
+  expect(text).toContain('Holding A: Test copper')
+})
