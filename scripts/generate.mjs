@@ -13,7 +13,7 @@ const knowledge = join(root, 'core/knowledge')
 const read = (path) => JSON.parse(readFileSync(path, 'utf8'))
 
 const schemas = Object.fromEntries(
-  ['record', 'agent', 'hazard', 'group', 'protocol', 'acclimation', 'ranges'].map((name) => [
+  ['record', 'agent', 'hazard', 'group', 'protocol', 'acclimation', 'ranges', 'sign'].map((name) => [
     name,
     read(join(schemaFolder, `${name}.schema.json`)),
   ]),
@@ -86,6 +86,7 @@ const kinds = {
   protocols: ['protocol', 'Protocol'],
   acclimation: ['acclimation', 'AcclimationTable'],
   ranges: ['ranges', 'RangeTable'],
+  signs: ['sign', 'SignTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

@@ -108,7 +108,11 @@ describe('the run at the tank', () => {
   const route = { route: '/arrivals/:id/run', at: '/arrivals/box-tonight/run' }
 
   test('shows the next act of the most urgent bag, and counts from when things were pressed', async () => {
-    await open(<LiveRunPage />, { record: record(), ...route })
+    const user = await open(<LiveRunPage />, { record: record(), ...route })
+    // The drip of the shrimp wants its quarter-hourly look before anything else.
+    expect(await screen.findByRole('heading', { level: 1, name: 'Check the drip and the animal' })).toBeInTheDocument()
+    await user.click(screen.getByRole('button', { name: 'Looked' }))
+    await waitFor(async () => expect((await boxEntries('bag-3')).at(-1)).toMatchObject({ act: 'look' }))
     expect(await screen.findByRole('heading', { level: 1, name: 'Open the bag' })).toBeInTheDocument()
     const clock = screen.getByLabelText('in')
     const first = clock.textContent
@@ -119,6 +123,7 @@ describe('the run at the tank', () => {
   })
   test('one press goes on; an hour away is told for what it means', async () => {
     const user = await open(<LiveRunPage />, { record: record(), ...route })
+    await user.click(await screen.findByRole('button', { name: 'Looked' }))
     await user.click(await screen.findByRole('button', { name: 'Bag is open' }))
     await waitFor(async () => expect((await boxEntries('bag-2')).at(-1)).toMatchObject({ act: 'open' }))
     expect(await screen.findByRole('heading', { level: 1, name: 'Move the animal' })).toBeInTheDocument()
@@ -132,7 +137,9 @@ describe('the run at the tank', () => {
   })
   test('into the water: a resident, its first looks and the flow of an anemone, in one press', async () => {
     const user = await open(<LiveRunPage />, { record: record(), ...route })
-    await user.click(await screen.findByRole('button', { name: 'Stop and move now' }))
+    await user.click(await screen.findByRole('button', { name: 'Looked' }))
+    await screen.findByRole('button', { name: 'Bag is open' })
+    await user.click(screen.getByRole('button', { name: 'Stop and move now' }))
     const dialog = await screen.findByRole('dialog')
     expect(dialog).toHaveTextContent(/Earlier than planned/)
     expect(within(dialog).getByRole('textbox', { name: /Light it is to live in/ })).toHaveValue('200')

@@ -1,11 +1,12 @@
 // Courses beyond copper, by role: schools, a bath under a controlled clock, a move, the sheet for a sitter.
 import '@testing-library/jest-dom/jest-globals'
 import { afterEach, describe, expect, jest, test } from '@jest/globals'
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { cleanup, createEvent, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import {
   newCourseBody,
   protocolOf,
   recordOf,
+  signOf,
   documentsOf,
   type CourseDocument,
   type KeeperRecord,
@@ -16,6 +17,7 @@ import { BathPage } from '../src/features/courses/BathPage.tsx'
 import { SchoolsPage } from '../src/features/courses/SchoolsPage.tsx'
 import { SheetPage } from '../src/features/courses/SheetPage.tsx'
 import { TransferPage } from '../src/features/courses/TransferPage.tsx'
+import { WatchPage } from '../src/features/rounds/WatchPage.tsx'
 import { demo, open, stored, ZONE } from './harness.tsx'
 
 jest.setTimeout(60_000)
@@ -149,4 +151,50 @@ test('a calendar holds the steps to come with an alarm, in UTC, and no feeding',
   expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(1)
   expect(text).toContain('DTSTART:20260329T003000Z')
   expect(text).toContain('TRIGGER:-PT10M')
+})
+
+describe('a watching round', () => {
+  test('only what changed is pressed, a reload loses nothing, and the round is noted as signs', async () => {
+    sessionStorage.clear()
+    const there = { route: '/watch/:vesselId', at: '/watch/holding-a' }
+    const user = await open(<WatchPage />, { record: demo(), ...there })
+    const clown = await screen.findByLabelText('Smaller clown')
+    await user.click(within(clown).getByRole('button', { name: 'Fast breathing' }))
+    expect(clown).toHaveTextContent(signOf('breath-fast')!.definition.slice(1))
+    await user.click(within(clown).getByRole('button', { name: 'Still: flashing' }))
+    await user.click(within(clown).getByRole('button', { name: 'Ate' }))
+    cleanup()
+    const again = await open(<WatchPage />, there)
+    expect(within(await screen.findByLabelText('Smaller clown')).getByRole('button', { name: 'Ate' })).toHaveAttribute(
+      'aria-pressed',
+      'true',
+    )
+    const before = (await stored()).entries.length
+    await again.click(screen.getByRole('button', { name: 'Note the round with 1 sign' }))
+    await waitFor(async () => expect((await stored()).entries).toHaveLength(before + 4))
+    const round = (await stored()).entries.slice(-4)
+    expect(round).toEqual(
+      expect.arrayContaining([
+        expect.objectContaining({ kind: 'sign', sign: 'breath-fast', present: true }),
+        expect.objectContaining({ kind: 'sign', sign: 'flashing', present: false }),
+        expect.objectContaining({ kind: 'meal', took: 'took' }),
+        expect.objectContaining({ kind: 'done', what: 'Watched 1 min, 1 sign' }),
+      ]),
+    )
+    expect(sessionStorage.getItem('round-holding-a')).toBeNull()
+  })
+  test('breathing is the interval between taps, over half a minute', async () => {
+    sessionStorage.clear()
+    const user = await open(<WatchPage />, { record: demo(), route: '/watch/:vesselId', at: '/watch/holding-a' })
+    const damsel = await screen.findByLabelText('Azure damsel')
+    await user.click(within(damsel).getByRole('button', { name: 'Count the breathing' }))
+    const tap = within(damsel).getByRole('button', { name: /Tap with each breath/ })
+    for (let beat = 0; beat <= 50; beat += 1) {
+      const press = createEvent.pointerDown(tap)
+      Object.defineProperty(press, 'timeStamp', { value: beat * 610 })
+      fireEvent(tap, press)
+    }
+    // Fifty intervals of 0.61 s.
+    expect(damsel).toHaveTextContent(/98 beats a minute under \d+/)
+  })
 })

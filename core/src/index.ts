@@ -477,3 +477,5 @@ export {
   type ThreatId,
 } from './protocols/compareSchools.ts'
 export { residualLevel } from './protocols/treatmentSteps.ts'
+export { quickSigns, signOf, signs, type Sign } from './knowledge/signs.ts'
+export { breathingOf, openSigns, type BreathingState } from './record/observation.ts'

@@ -109,9 +109,16 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
         </Row>
       )
     case 'observe':
-      return press(
-        'Watched, nothing odd',
-        () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
+      return (
+        <Row $gap={6}>
+          <LinkButton to={`/watch/${step.vesselId}?step=${encodeURIComponent(step.key)}`} $look={look}>
+            Watch
+          </LinkButton>
+          {press(
+            'Nothing odd',
+            () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
+          )}
+        </Row>
       )
     case 'check':
       return (

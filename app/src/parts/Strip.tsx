@@ -554,7 +554,7 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
                 right={right}
                 {...laneRange(readings, vessel ? usualRange(vessel.body, analyte) : null)}
               />
-              {laneLabel(place, ANALYTES[analyte].word, ANALYTES[analyte].unit)}
+              {laneLabel(place, ANALYTES[analyte].word, analyte === 'ph' ? '' : ANALYTES[analyte].unit)}
             </g>
           ))}
 

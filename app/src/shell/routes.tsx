@@ -20,6 +20,7 @@ const PLACES = {
   'vessels/new': place(async () => (await import('../features/vessels/VesselForm.tsx')).NewVesselPage),
   'vessels/:id': place(async () => (await import('../features/vessels/VesselPage.tsx')).VesselPage),
   'vessels/:id/edit': place(async () => (await import('../features/vessels/VesselForm.tsx')).EditVesselPage),
+  'watch/:vesselId': place(async () => (await import('../features/rounds/WatchPage.tsx')).WatchPage),
   arrivals: place(async () => (await import('../features/arrivals/ArrivalsPage.tsx')).ArrivalsPage),
   'arrivals/new': place(async () => (await import('../features/arrivals/ArrivalForm.tsx')).NewArrivalPage),
   'arrivals/introduce': place(async () => (await import('../features/arrivals/IntroducePage.tsx')).IntroducePage),

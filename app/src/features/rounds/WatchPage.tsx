@@ -1,0 +1,344 @@
+// A watching round: every resident with its marks; only what changed needs a press. Breathing is counted by tapping.
+import {
+  breathingOf,
+  groupOf,
+  openSigns,
+  quickSigns,
+  residentsIn,
+  signOf,
+  type ResidentDocument,
+  type Sign,
+} from '@brinvo/core'
+import { useEffect, useState } from 'react'
+import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
+import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { useSave } from '../../parts/StepActions.tsx'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const Mark = styled.button`
+  min-height: 44px;
+  padding: 6px 14px;
+  border: 1.5px solid var(--hairline);
+  border-radius: 10px;
+  background: var(--tray);
+  cursor: pointer;
+  &[aria-pressed='true'] {
+    border-color: var(--acriflavine-ink);
+    background: var(--caution-tint);
+    font-weight: 700;
+  }
+`
+const Tap = styled.button`
+  min-height: 96px;
+  min-width: 150px;
+  border-radius: 16px;
+  border: 2px solid var(--rim);
+  background: var(--rim);
+  color: var(--on-rim);
+  font-size: 28px;
+  font-weight: 750;
+  touch-action: manipulation;
+  cursor: pointer;
+`
+
+/** State that outlives a reload of the page, until `clear`: a round takes half an hour, and nothing pressed is lost. */
+function useKept<T>(key: string, initial: () => T): readonly [T, (change: (before: T) => T) => void, () => void] {
+  const [value, setValue] = useState<T>(() => {
+    const kept = sessionStorage.getItem(key)
+    return kept === null ? initial() : (JSON.parse(kept) as T)
+  })
+  useEffect(() => {
+    sessionStorage.setItem(key, JSON.stringify(value))
+  }, [key, value])
+  return [value, setValue, () => sessionStorage.removeItem(key)]
+}
+
+/** What was pressed so far, by resident. */
+interface Round {
+  readonly startedMs: number
+  readonly seen: Readonly<Record<string, readonly string[]>>
+  readonly gone: Readonly<Record<string, readonly string[]>>
+  readonly beats: Readonly<Record<string, number>>
+  readonly meals: Readonly<Record<string, 'took' | 'tried' | 'ignored'>>
+}
+
+export function WatchPage() {
+  const { vesselId = '' } = useParams()
+  const [params] = useSearchParams()
+  const { record, active } = useRecord()
+  const { plans, nowMs } = useThePlans()
+  const save = useSave()
+  const navigate = useNavigate()
+  const vessel = record.vessels.get(vesselId)
+  const residents = residentsIn(record, active, vesselId, nowMs)
+  const now = useNow(10_000)
+  const [round, change, clear] = useKept<Round>(`round-${vesselId}`, () => ({
+    startedMs: Date.now(),
+    seen: {},
+    gone: {},
+    beats: {},
+    meals: {},
+  }))
+  const { startedMs, seen, gone, beats, meals } = round
+  if (!vessel) return <NotFound />
+  const key = params.get('step')
+  const step = plans.flatMap((plan) => plan.steps).find((candidate) => candidate.key === key) ?? null
+  const wanted = step?.minutes ?? 30
+  const minutes = Math.max(0, (now - startedMs) / 60_000)
+  const toggle = (list: 'seen' | 'gone', resident: string, sign: string) =>
+    change((before) => {
+      const had = before[list][resident] ?? []
+      const next = had.includes(sign) ? had.filter((one) => one !== sign) : [...had, sign]
+      return { ...before, [list]: { ...before[list], [resident]: next } }
+    })
+  const marks = Object.values(seen).reduce((sum, list) => sum + list.length, 0)
+  const keep = async () => {
+    const base = { vesselId, ...(step ? { courseId: step.courseId } : {}) }
+    const drafts: Draft[] = [
+      ...Object.entries(seen).flatMap(([residentId, list]) =>
+        list.map((sign) => ({ kind: 'sign', ...base, sign, present: true, residentId }) as Draft),
+      ),
+      ...Object.entries(gone).flatMap(([residentId, list]) =>
+        list.map((sign) => ({ kind: 'sign', ...base, sign, present: false, residentId }) as Draft),
+      ),
+      ...Object.entries(beats).map(
+        ([residentId, count]) => ({ kind: 'count', ...base, what: 'gill-beats', count, residentId }) as Draft,
+      ),
+      ...Object.entries(meals).map(([residentId, took]) => ({ kind: 'meal', ...base, took, residentId }) as Draft),
+      {
+        kind: 'done',
+        ...base,
+        what: `Watched ${Math.max(1, Math.round(minutes))} min, ${marks === 0 ? 'nothing odd' : `${marks} ${marks === 1 ? 'sign' : 'signs'}`}`,
+        ...(step ? { step: step.key } : {}),
+      } as Draft,
+    ]
+    if (await save(drafts, `Round in ${vessel.body.name}: noted.`)) {
+      clear()
+      void navigate('/')
+    }
+  }
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <Row $between>
+          <h1>Watch {vessel.body.name}</h1>
+          <Quiet>
+            {Math.floor(minutes)} of {wanted} min
+          </Quiet>
+        </Row>
+        {residents.length === 0 && (
+          <Empty
+            title="Nobody lives here"
+            action={<LinkButton to={`/vessels/${vesselId}`}>Open the vessel</LinkButton>}
+          >
+            Add who lives there, and each has its marks here.
+          </Empty>
+        )}
+        {residents.map((resident) => (
+          <ResidentTray
+            key={resident.id}
+            resident={resident}
+            seen={seen[resident.id] ?? []}
+            gone={gone[resident.id] ?? []}
+            beats={beats[resident.id] ?? null}
+            meal={meals[resident.id] ?? null}
+            onSeen={(sign) => toggle('seen', resident.id, sign)}
+            onGone={(sign) => toggle('gone', resident.id, sign)}
+            onBeats={(count) => change((before) => ({ ...before, beats: { ...before.beats, [resident.id]: count } }))}
+            onMeal={(took) => change((before) => ({ ...before, meals: { ...before.meals, [resident.id]: took } }))}
+          />
+        ))}
+        {residents.length > 0 && (
+          <Button look="main" onPress={() => void keep()} style={{ minHeight: 60, fontSize: 19 }}>
+            {marks === 0
+              ? 'Nothing new: note the round'
+              : `Note the round with ${marks} ${marks === 1 ? 'sign' : 'signs'}`}
+          </Button>
+        )}
+      </Stack>
+      <Stack $gap={16}>
+        <Tray>
+          <Stack $gap={8}>
+            <h3>How to look</h3>
+            <p>
+              From a step back for five minutes, then close. Dawn shows spots, feeding shows appetite, a torch after
+              dark shows dust.
+            </p>
+            <Quiet>
+              Only what changed needs a press: an unpressed mark says nothing, “gone” says it was looked for in vain.
+            </Quiet>
+          </Stack>
+        </Tray>
+      </Stack>
+    </Page>
+  )
+}
+
+function ResidentTray({
+  resident,
+  seen,
+  gone,
+  beats,
+  meal,
+  onSeen,
+  onGone,
+  onBeats,
+  onMeal,
+}: {
+  resident: ResidentDocument
+  seen: readonly string[]
+  gone: readonly string[]
+  beats: number | null
+  meal: 'took' | 'tried' | 'ignored' | null
+  onSeen: (sign: string) => void
+  onGone: (sign: string) => void
+  onBeats: (count: number) => void
+  onMeal: (took: 'took' | 'tried' | 'ignored') => void
+}) {
+  const { record, active } = useRecord()
+  const fish = groupOf(resident.body.group)?.kind === 'fish'
+  const standing = openSigns(active, resident.id)
+  const breathing = breathingOf(active, resident, record.settings.zone)
+  const quick = quickSigns(resident.body.group).filter(({ id }) => !standing.some(({ sign }) => sign === id))
+  return (
+    <Tray aria-label={resident.body.name}>
+      <Stack $gap={10}>
+        <Row $between>
+          <h2>
+            {resident.body.name} {resident.body.count > 1 && <Quiet>× {resident.body.count}</Quiet>}
+          </h2>
+          {fish && (
+            <Quiet>
+              {breathing.counts.length > 0
+                ? `last ${breathing.counts.at(-1)!.perMinute} beats a minute`
+                : breathing.normal
+                  ? `usual ${breathing.normal.low}–${breathing.normal.high} beats a minute`
+                  : ''}
+            </Quiet>
+          )}
+        </Row>
+        {breathing.alarm && (
+          <Well>
+            <strong>Breathing alarm.</strong> Two counts over {breathing.normal?.alarm ?? '1.5 × its own'}: more air
+            now, test ammonia, then look for velvet and flukes.
+          </Well>
+        )}
+        {standing.length > 0 && (
+          <Row $gap={8}>
+            {standing.map((entry) => (
+              <Mark key={entry.sign} aria-pressed={!gone.includes(entry.sign)} onClick={() => onGone(entry.sign)}>
+                {gone.includes(entry.sign) ? 'Gone: ' : 'Still: '}
+                {(signOf(entry.sign)?.label ?? entry.sign.replaceAll('-', ' ')).toLowerCase()}
+              </Mark>
+            ))}
+          </Row>
+        )}
+        <Row $gap={8} role="group" aria-label={`New signs of ${resident.body.name}`}>
+          {quick.map((sign: Sign) => (
+            <Mark
+              key={sign.id}
+              aria-pressed={seen.includes(sign.id)}
+              title={sign.definition}
+              onClick={() => onSeen(sign.id)}
+            >
+              {sign.label}
+            </Mark>
+          ))}
+        </Row>
+        {seen.map((id) => {
+          const sign = quick.find((one) => one.id === id)
+          return (
+            sign && (
+              <p key={id}>
+                <Quiet>{sign.label}: only if </Quiet>
+                {sign.definition.charAt(0).toLowerCase() + sign.definition.slice(1)}.
+              </p>
+            )
+          )
+        })}
+        {fish && (
+          <Row $gap={14}>
+            <BreathCounter
+              alarm={breathing.normal?.alarm ?? null}
+              value={beats}
+              onCount={onBeats}
+              name={resident.body.name}
+            />
+            <Row $gap={6} role="group" aria-label={`Meal of ${resident.body.name}`}>
+              {(['took', 'tried', 'ignored'] as const).map((took) => (
+                <Mark key={took} aria-pressed={meal === took} onClick={() => onMeal(took)}>
+                  {{ took: 'Ate', tried: 'Tried', ignored: 'Ignored food' }[took]}
+                </Mark>
+              ))}
+            </Row>
+          </Row>
+        )}
+      </Stack>
+    </Tray>
+  )
+}
+
+const COUNT_S = 30
+/** Tap with each gill beat for half a minute; the rate stands when it is over. Instants, not a ticking counter. */
+function BreathCounter({
+  alarm,
+  value,
+  onCount,
+  name,
+}: {
+  alarm: number | null
+  value: number | null
+  onCount: (perMinute: number) => void
+  name: string
+}) {
+  const [taps, setTaps] = useState<readonly number[]>([])
+  const [open, setOpen] = useState(false)
+  const tap = (at: number) => {
+    const next = [...taps, at]
+    const seconds = (at - next[0]!) / 1000
+    if (seconds >= COUNT_S) {
+      // Beats are intervals: the first tap starts the count.
+      onCount(Math.round(((next.length - 1) / seconds) * 60))
+      setTaps([])
+      setOpen(false)
+    } else setTaps(next)
+  }
+  if (!open)
+    return (
+      <Row $gap={8}>
+        <Button onPress={() => setOpen(true)}>{value === null ? 'Count the breathing' : 'Count again'}</Button>
+        {value !== null && (
+          <span>
+            <strong style={{ fontSize: 21 }}>{value}</strong> beats a minute{' '}
+            {alarm !== null &&
+              (value > alarm ? <Tag $tone="danger">over {alarm}</Tag> : <Tag $tone="good">under {alarm}</Tag>)}
+          </span>
+        )}
+      </Row>
+    )
+  return (
+    <Row $gap={12}>
+      <Tap
+        onPointerDown={(event) => tap(performance.timeOrigin + event.timeStamp)}
+        aria-label={`Tap with each breath of ${name}`}
+      >
+        {taps.length === 0 ? 'Tap' : taps.length - 1}
+      </Tap>
+      <Quiet>
+        {taps.length === 0 ? 'With each gill beat, for half a minute.' : 'Go on until half a minute is over.'}
+      </Quiet>
+      <Button
+        look="bare"
+        onPress={() => {
+          setTaps([])
+          setOpen(false)
+        }}
+      >
+        Stop
+      </Button>
+    </Row>
+  )
+}

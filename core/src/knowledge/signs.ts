@@ -1,0 +1,14 @@
+// The controlled vocabulary of signs. The JSON under core/knowledge/signs is the source.
+import { signs as TABLES } from '../generated/knowledge/signs.ts'
+import type { SignTable } from '../generated/signTypes.ts'
+import { groupOf } from './agents.ts'
+
+export type Sign = SignTable['signs'][number]
+export const signs: readonly Sign[] = TABLES[0]!.signs
+export const signOf = (id: string): Sign | undefined => signs.find((sign) => sign.id === id)
+
+/** The marks of a daily round for an animal group, those a glance can answer. */
+export function quickSigns(groupId: string): Sign[] {
+  const kind = groupOf(groupId)?.kind ?? 'fish'
+  return (TABLES[0]!.quick[kind] ?? []).flatMap((id) => signOf(id) ?? [])
+}

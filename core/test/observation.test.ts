@@ -1,0 +1,87 @@
+// What rounds leave behind: signs that stand, and breathing judged against the fish's own baseline.
+import { describe, expect, test } from '@jest/globals'
+import {
+  breathingOf,
+  groupOf,
+  openSigns,
+  quickSigns,
+  signOf,
+  signs,
+  type Entry,
+  type ResidentDocument,
+} from '../src/index.ts'
+import { groups } from '../src/knowledge/agents.ts'
+
+const ZONE = 'Europe/Berlin'
+const DAY = 86_400_000
+const START = Date.parse('2026-03-02T18:00:00Z')
+const resident = {
+  id: 'tang',
+  schemaVersion: 2,
+  revision: 1,
+  body: { vesselId: 'holding-a', name: 'Yellow tang', group: 'hg-tang', count: 1 },
+} as unknown as ResidentDocument
+let serial = 0
+const note = (at: number, body: object): Entry =>
+  ({
+    id: `e${(serial += 1)}`,
+    happenedAt: new Date(at).toISOString(),
+    at: new Date(at).toISOString(),
+    vesselId: 'holding-a',
+    residentId: 'tang',
+    ...body,
+  }) as unknown as Entry
+const count = (at: number, perMinute: number) => note(at, { kind: 'count', what: 'gill-beats', count: perMinute })
+const sign = (at: number, id: string, present: boolean) => note(at, { kind: 'sign', sign: id, present })
+
+describe('the vocabulary of signs', () => {
+  test('every sign has one name and one definition, and every group has marks for a daily round', () => {
+    expect(new Set(signs.map(({ id }) => id)).size).toBe(signs.length)
+    expect(new Set(signs.map(({ definition }) => definition)).size).toBe(signs.length)
+    for (const group of groups) {
+      const marks = quickSigns(group.id)
+      expect([group.id, marks.length > 0]).toEqual([group.id, true])
+      for (const mark of marks) expect(signOf(mark.id)).toBe(mark)
+    }
+  })
+})
+
+describe('signs that stand', () => {
+  test('a sign stands until it is looked for in vain, and stands again when it is back', () => {
+    const seen = [sign(START, 'flashing', true), sign(START + DAY, 'fins-clamped', true)]
+    expect(openSigns(seen, 'tang').map((entry) => entry.sign)).toEqual(['flashing', 'fins-clamped'])
+    const gone = [...seen, sign(START + 2 * DAY, 'flashing', false)]
+    expect(openSigns(gone, 'tang').map((entry) => entry.sign)).toEqual(['fins-clamped'])
+    expect(openSigns([...gone, sign(START + 3 * DAY, 'flashing', true)], 'tang')).toHaveLength(2)
+    expect(openSigns(seen, 'somebody-else')).toEqual([])
+  })
+})
+
+describe('breathing', () => {
+  const alarm = groupOf(resident.body.group)!.breathing!.alarm
+  test('three calm days make a baseline, and the alarm needs two counts in a row', () => {
+    const calm = [0, 1, 2].map((day) => count(START + day * DAY, 60 + 2 * day))
+    expect(breathingOf(calm.slice(0, 2), resident, ZONE).baseline).toBeNull()
+    const settled = breathingOf(calm, resident, ZONE)
+    expect(settled).toMatchObject({ baseline: 62, alarm: false })
+    const once = [...calm, count(START + 3 * DAY, alarm + 20)]
+    expect(breathingOf(once, resident, ZONE).alarm).toBe(false)
+    const twice = [...once, count(START + 3 * DAY + 3_600_000, alarm + 15)]
+    expect(breathingOf(twice, resident, ZONE)).toMatchObject({ baseline: 62, alarm: true })
+    const over = [...twice, count(START + 4 * DAY, 70)]
+    expect(breathingOf(over, resident, ZONE).alarm).toBe(false)
+  })
+  test('its own baseline alarms below the alarm of its group, and warm water is allowed for', () => {
+    const calm = [0, 1, 2].map((day) => count(START + day * DAY, 50))
+    const fast = [...calm, count(START + 4 * DAY, 80), count(START + 5 * DAY, 82)]
+    expect(80).toBeLessThan(alarm)
+    expect(breathingOf(fast, resident, ZONE).alarm).toBe(true)
+    // Ten degrees warmer doubles what is usual.
+    expect(breathingOf(fast, resident, ZONE, { nowC: 36, baselineC: 26 }).alarm).toBe(false)
+  })
+  test('another fish and another kind of count say nothing of this one', () => {
+    const other = [note(START, { kind: 'count', what: 'gill-beats', count: 150, residentId: 'somebody-else' })]
+    const snails = [note(START, { kind: 'count', what: 'snails', count: 150 })]
+    expect(breathingOf([...other, ...snails], resident, ZONE).counts).toEqual([])
+  })
+})
