@@ -191,7 +191,7 @@ describe('a watching round', () => {
     const tap = within(damsel).getByRole('button', { name: /Tap with each breath/ })
     for (let beat = 0; beat <= 50; beat += 1) {
       const press = createEvent.pointerDown(tap)
-      Object.defineProperty(press, 'timeStamp', { value: beat * 610 })
+      Object.defineProperty(press, 'timeStamp', { value: 1000 + beat * 610 })
       fireEvent(tap, press)
     }
     // Fifty intervals of 0.61 s.
