@@ -11,6 +11,7 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 
 const Scroll = styled.div`
   overflow-x: auto;
+  contain: inline-size;
 `
 const Table = styled.table`
   border-collapse: collapse;
