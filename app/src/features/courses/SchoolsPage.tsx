@@ -11,7 +11,8 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 
 const Scroll = styled.div`
   overflow-x: auto;
-  contain: inline-size;
+  /* Hidden words inside are placed absolutely: they must scroll with the table. */
+  position: relative;
 `
 const Table = styled.table`
   border-collapse: collapse;
