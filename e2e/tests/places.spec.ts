@@ -117,13 +117,17 @@ test('everything can be reached with the keyboard alone', async ({ page }) => {
 
 test('single keys can be switched off', async ({ page }) => {
   await openDemo(page, '/settings')
+  const box = page.getByRole('checkbox', { name: /Single-key shortcuts/ })
   await page.getByText('Single-key shortcuts').click()
+  // Saved, not only pressed: a slow machine may still hold the old setting for a moment.
+  await expect(box).not.toBeChecked()
   await page.keyboard.press('l')
   // Another key proves that keys arrive at all: with them off, nothing opens and no place changes.
   await page.keyboard.press('g')
   await expect(page.getByRole('heading', { level: 1, name: 'Settings' })).toBeVisible()
   await expect(page.getByRole('dialog')).toHaveCount(0)
   await page.getByText('Single-key shortcuts').click()
+  await expect(box).toBeChecked()
   await openLog(page)
 })
 
