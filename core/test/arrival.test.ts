@@ -25,6 +25,7 @@ import {
   type KeeperRecord,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { entryAt } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const MIN = 60_000
@@ -32,17 +33,8 @@ const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: 'Europe/Berlin' })
 const active = activeEntries(demo.entries)
 const box = demo.arrivals.get('box-tonight')!
 const bag = (id: string) => box.body.containers.find((container) => container.id === id)!
-let sequence = 0
-const made = <E extends Entry>(ms: number, fields: object): E =>
-  ({
-    id: `test-${String(++sequence).padStart(4, '0')}`,
-    at: new Date(ms).toISOString(),
-    recordedAt: new Date(ms).toISOString(),
-    zone: 'Europe/Berlin',
-    ...fields,
-  }) as unknown as E
 const act = (ms: number, containerId: string, what: string, fields: object = {}) =>
-  made<ContainerEntry>(ms, { kind: 'container', arrivalId: box.id, containerId, act: what, ...fields })
+  entryAt<ContainerEntry>(ms, { kind: 'container', arrivalId: box.id, containerId, act: what, ...fields })
 const live = (containerId: string, entries: readonly Entry[], nowMs: number, record: KeeperRecord = demo) =>
   liveRun(liveInputsOf({ record, active: entries, arrival: box, container: bag(containerId), nowMs })!)
 
@@ -95,7 +87,7 @@ describe('what is known of the waters', () => {
   test('copper is held until a reading below the kit’s step clears it', () => {
     expect(holdsCopper(demo, active, 'holding-a', NOW)).toBe(true)
     expect(holdsCopper(demo, active, 'holding-b', NOW)).toBe(false)
-    const cleared = made<Entry>(NOW - MIN, {
+    const cleared = entryAt<Entry>(NOW - MIN, {
       kind: 'reading',
       vesselId: 'holding-a',
       analyte: 'copper',
@@ -269,12 +261,17 @@ describe('introductions', () => {
   })
   test('the conflict log tells rising from falling, and alerts at ten chases', () => {
     const count = (day: number, chases: number) =>
-      made<Entry>(NOW - day * 86_400_000, { kind: 'count', vesselId: 'longshore', what: 'chases-10min', count: chases })
+      entryAt<Entry>(NOW - day * 86_400_000, {
+        kind: 'count',
+        vesselId: 'longshore',
+        what: 'chases-10min',
+        count: chases,
+      })
     const falling = [count(4, 14), count(3, 9), count(2, 6), count(1, 2)]
     expect(conflictState(falling, 'longshore', 0, NOW)).toMatchObject({ trend: 'falling', lastChases: 2, alerts: [] })
     expect(
       conflictState(
-        [...falling].map((entry, i) => made<Entry>(Date.parse(entry.at), { ...entry, count: 2 + 5 * i })),
+        [...falling].map((entry, i) => entryAt<Entry>(Date.parse(entry.at), { ...entry, count: 2 + 5 * i })),
         'longshore',
         0,
         NOW,

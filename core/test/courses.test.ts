@@ -23,11 +23,11 @@ import {
   type Step,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-03-20T08:20:00Z')
 const HOUR = 3_600_000
 const DAY = 24 * HOUR
-const zone = 'Europe/Berlin'
 const demo = demoRecord({ seed: 7, anchorMs: NOW, zone })
 const BOTTLES: Readonly<Record<string, ProductDocument['body']['strength']>> = {
   praziquantel: { basis: 'w/v', percent: 5 },
@@ -69,17 +69,8 @@ function started(protocol: Protocol, startMs: number, vesselId = 'holding-b'): C
 const base = documentsOf(demo).filter(({ register }) => register !== 'course')
 const recordWith = (course: CourseDocument, entries: readonly Entry[]): KeeperRecord =>
   recordOf(demo.settings, [...base.filter(({ register }) => register !== 'product'), ...bottles, course], entries)
-let sequence = 0
 const made = (ms: number, fields: object): Entry =>
-  ({
-    id: `keeper-${String(++sequence).padStart(6, '0')}`,
-    at: new Date(ms).toISOString(),
-    recordedAt: new Date(ms).toISOString(),
-    zone,
-    vesselId: 'holding-b',
-    courseId: 'the-course',
-    ...fields,
-  }) as unknown as Entry
+  entryAt(ms, { vesselId: 'holding-b', courseId: 'the-course', ...fields })
 const READS: Readonly<Record<string, number>> = { temperature: 27.2, salinity: 12, 'ammonia-total': 0.1, alkalinity: 8 }
 
 /** What a keeper writes down who did a step. */

@@ -11,8 +11,8 @@ import {
   type ResidentDocument,
 } from '../src/index.ts'
 import { groups } from '../src/knowledge/agents.ts'
+import { entryAt, ZONE } from './entries.ts'
 
-const ZONE = 'Europe/Berlin'
 const DAY = 86_400_000
 const START = Date.parse('2026-03-02T18:00:00Z')
 const resident = {
@@ -21,16 +21,7 @@ const resident = {
   revision: 1,
   body: { vesselId: 'holding-a', name: 'Yellow tang', group: 'hg-tang', count: 1 },
 } as unknown as ResidentDocument
-let serial = 0
-const note = (at: number, body: object): Entry =>
-  ({
-    id: `e${(serial += 1)}`,
-    happenedAt: new Date(at).toISOString(),
-    at: new Date(at).toISOString(),
-    vesselId: 'holding-a',
-    residentId: 'tang',
-    ...body,
-  }) as unknown as Entry
+const note = (at: number, body: object): Entry => entryAt(at, { vesselId: 'holding-a', residentId: 'tang', ...body })
 const count = (at: number, perMinute: number) => note(at, { kind: 'count', what: 'gill-beats', count: perMinute })
 const sign = (at: number, id: string, present: boolean) => note(at, { kind: 'sign', sign: id, present })
 

@@ -15,22 +15,13 @@ import {
   type Step,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const HOUR = 3_600_000
 const DAY = 24 * HOUR
-const zone = 'Europe/Berlin'
 const demo = demoRecord({ seed: 7, anchorMs: NOW, zone })
-let sequence = 0
-const made = (ms: number, fields: object): Entry =>
-  ({
-    id: `set-${String(++sequence).padStart(4, '0')}`,
-    at: new Date(ms).toISOString(),
-    recordedAt: new Date(ms).toISOString(),
-    zone,
-    vesselId: 'tub',
-    ...fields,
-  }) as unknown as Entry
+const made = (ms: number, fields: object): Entry => entryAt(ms, { vesselId: 'tub', ...fields })
 
 function started(
   protocolId: string,

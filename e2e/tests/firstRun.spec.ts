@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { describeVessel, firstRun, registerBottle, registerCopperKit } from './helpers.ts'
+import { describeVessel, firstRun, registerBottle, registerCopper } from './helpers.ts'
 
 test('from an empty shelf to a running course and its first dose', async ({ page }) => {
   await firstRun(page)
@@ -15,15 +15,7 @@ test('from an empty shelf to a running course and its first dose', async ({ page
   await expect(page.getByRole('dialog')).toHaveCount(0)
   await expect(page.getByText('Amphiprion ocellaris')).toBeVisible()
 
-  await registerBottle(page, {
-    name: 'Blue label',
-    form: 'Chelated copper, 2–2.5 mg/L type',
-    strength: '10',
-    low: '2',
-    high: '2.5',
-    confirm: true,
-  })
-  await registerCopperKit(page)
+  await registerCopper(page)
 
   await page.goto('/courses/new')
   await expect(page.getByRole('heading', { name: 'The ramp in this water' })).toBeVisible()

@@ -61,6 +61,26 @@ export async function registerCopperKit(page: Page): Promise<void> {
   await expect(page.getByRole('dialog')).toHaveCount(0)
 }
 
+/** A confirmed bottle of the 2–2.5 mg/L type and a checked kit for it. */
+export async function registerCopper(page: Page): Promise<void> {
+  await registerBottle(page, {
+    name: 'Blue label',
+    form: 'Chelated copper, 2–2.5 mg/L type',
+    strength: '10',
+    low: '2',
+    high: '2.5',
+    confirm: true,
+  })
+  await registerCopperKit(page)
+}
+
+/** Adds the fish the dialog offers. */
+export async function addResident(page: Page): Promise<void> {
+  await page.getByRole('button', { name: 'Add', exact: true }).click()
+  await page.getByRole('dialog').getByRole('button', { name: 'Add' }).click()
+  await expect(page.getByRole('dialog')).toHaveCount(0)
+}
+
 /** Opens the log by its key. A key pressed before the page listens is lost, so the page is waited for. */
 export async function openLog(page: Page, key: 'l' | 'd' = 'l'): Promise<Locator> {
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()

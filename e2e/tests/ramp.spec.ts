@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { describeVessel, firstRun, openLog, registerBottle, registerCopperKit } from './helpers.ts'
+import { addResident, describeVessel, firstRun, openLog, registerCopper } from './helpers.ts'
 
 const START = Date.parse('2026-03-27T17:00:00Z')
 const HOUR = 3_600_000
@@ -43,18 +43,8 @@ test('a ramp over four days, across the start of summer time, earns its hours', 
   await page.clock.setFixedTime(new Date(START))
   await firstRun(page)
   await describeVessel(page, 'Holding A')
-  await page.getByRole('button', { name: 'Add', exact: true }).click()
-  await page.getByRole('dialog').getByRole('button', { name: 'Add' }).click()
-  await expect(page.getByRole('dialog')).toHaveCount(0)
-  await registerBottle(page, {
-    name: 'Blue label',
-    form: 'Chelated copper, 2–2.5 mg/L type',
-    strength: '10',
-    low: '2',
-    high: '2.5',
-    confirm: true,
-  })
-  await registerCopperKit(page)
+  await addResident(page)
+  await registerCopper(page)
   await page.goto('/courses/new')
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByRole('heading', { level: 1, name: 'Holding A' })).toBeVisible()

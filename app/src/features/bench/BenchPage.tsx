@@ -21,7 +21,6 @@ import {
   type Strength,
 } from '@brinvo/core'
 import { useState, type ReactNode } from 'react'
-import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
@@ -30,28 +29,9 @@ import { levelText, percentText, preferencesOf, volumeText } from '../../design/
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { Big, Fields, Split } from './layout.tsx'
 import { AmmoniaTool, DripTool, SalinityTool, SaltTool } from './WaterTools.tsx'
 
-const Split = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(280px, 0.9fr);
-  gap: 18px 28px;
-  align-items: start;
-  @media (max-width: 760px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-`
-const Fields = styled.div<{ $two?: boolean }>`
-  display: grid;
-  grid-template-columns: ${({ $two }) => ($two ? 'repeat(2, minmax(0, 1fr))' : 'repeat(auto-fill, minmax(160px, 1fr))')};
-  gap: 12px 16px;
-  align-items: start;
-`
-const Big = styled.p`
-  font-size: 40px;
-  font-weight: 800;
-  line-height: 1.1;
-`
 type Tool = 'dose' | 'strength' | 'dilution' | 'change' | 'volume' | 'salinity' | 'ammonia' | 'drip' | 'salt'
 
 export function BenchPage() {

@@ -21,32 +21,12 @@ import {
   type Working,
 } from '@brinvo/core'
 import { useState, type ReactNode } from 'react'
-import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Facts, Quiet, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
+import { Big, Fields, Split } from './layout.tsx'
 
-const Split = styled.div`
-  display: grid;
-  grid-template-columns: minmax(0, 1fr) minmax(280px, 0.9fr);
-  gap: 18px 28px;
-  align-items: start;
-  @media (max-width: 760px) {
-    grid-template-columns: minmax(0, 1fr);
-  }
-`
-const Fields = styled.div`
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(160px, 1fr));
-  gap: 12px 16px;
-  align-items: start;
-`
-const Big = styled.p`
-  font-size: 40px;
-  font-weight: 800;
-  line-height: 1.1;
-`
 const round = (value: number, digits = 4): string => String(Number(value.toPrecision(digits)))
 
 /** A number in its limits, or the sentence that says what is wrong; an empty field says nothing yet. */

@@ -4,11 +4,12 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
-import { Check, Field } from '../../design/fields.tsx'
+import { Field } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { levelText, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
+import { Ticks } from '../../parts/Ticks.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -140,22 +141,7 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
         <Tray>
           <Stack $gap={4}>
             <h2>Laid out first, both hands free later</h2>
-            {bath.ready.map((item) => (
-              <Check
-                key={item}
-                isSelected={ready.has(item)}
-                onChange={(on) =>
-                  setReady((before) => {
-                    const next = new Set(before)
-                    if (on) next.add(item)
-                    else next.delete(item)
-                    return next
-                  })
-                }
-              >
-                {item}
-              </Check>
-            ))}
+            <Ticks items={bath.ready} value={ready} onChange={setReady} />
           </Stack>
         </Tray>
         <Thumb>

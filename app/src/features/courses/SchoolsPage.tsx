@@ -7,6 +7,7 @@ import { useRecord } from '../../data/queries.tsx'
 import { Check, Select } from '../../design/fields.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { litresText, longDayText } from '../../design/words.ts'
+import { ticked } from '../../parts/Ticks.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
 const Scroll = styled.div`
@@ -142,14 +143,7 @@ export function SchoolsPage() {
                   <Check
                     key={id}
                     isSelected={!left.has(id)}
-                    onChange={(on) =>
-                      setLeft((before) => {
-                        const next = new Set(before)
-                        if (on) next.delete(id)
-                        else next.add(id)
-                        return next
-                      })
-                    }
+                    onChange={(on) => setLeft((before) => ticked(before, id, !on))}
                   >
                     {body.name}
                   </Check>

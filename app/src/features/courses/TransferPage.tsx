@@ -3,9 +3,9 @@ import { residentVessels, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useRecord, type Draft } from '../../data/queries.tsx'
-import { Check } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { dueText, whenText } from '../../design/words.ts'
+import { Ticks } from '../../parts/Ticks.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -96,22 +96,7 @@ export function TransferPage() {
           <Stack $gap={4}>
             <h2>What may move</h2>
             <p>{step.transfer!.mayMove}</p>
-            {RULES.map((rule) => (
-              <Check
-                key={rule}
-                isSelected={ticked.has(rule)}
-                onChange={(on) =>
-                  setTicked((before) => {
-                    const next = new Set(before)
-                    if (on) next.add(rule)
-                    else next.delete(rule)
-                    return next
-                  })
-                }
-              >
-                {rule}
-              </Check>
-            ))}
+            <Ticks items={RULES} value={ticked} onChange={setTicked} />
           </Stack>
         </Tray>
         <Row>
