@@ -35,6 +35,14 @@ describe('the vocabulary of signs', () => {
       for (const mark of marks) expect(signOf(mark.id)).toBe(mark)
     }
   })
+  test('a coral is not asked for its foot, an anemone is', () => {
+    const ids = (group: string) => quickSigns(group).map(({ id }) => id)
+    expect(ids('hg-anemone')).toContain('anemone-foot-detached')
+    expect(ids('hg-coral')).not.toContain('anemone-foot-detached')
+    expect(ids('hg-coral')).toContain('recession-base')
+    expect(ids('hg-clam')).toContain('clam-gaping')
+    expect(ids('nobody-knows')).toEqual(ids('hg-tang'))
+  })
 })
 
 describe('signs that stand', () => {

@@ -9,6 +9,6 @@ export const signOf = (id: string): Sign | undefined => signs.find((sign) => sig
 
 /** The marks of a daily round for an animal group, those a glance can answer. */
 export function quickSigns(groupId: string): Sign[] {
-  const kind = groupOf(groupId)?.kind ?? 'fish'
-  return (TABLES[0]!.quick[kind] ?? []).flatMap((id) => signOf(id) ?? [])
+  const { quick } = TABLES[0]!
+  return (quick[groupId] ?? quick[groupOf(groupId)?.kind ?? 'fish'] ?? []).flatMap((id) => signOf(id) ?? [])
 }

@@ -164,8 +164,10 @@ export function WatchPage() {
           <Stack $gap={8}>
             <h3>How to look</h3>
             <p>
-              From a step back for five minutes, then close. Dawn shows spots, feeding shows appetite, a torch after
-              dark shows dust.
+              From a step back for five minutes, then close.{' '}
+              {residents.some(({ body }) => groupOf(body.group)?.kind === 'fish')
+                ? 'Dawn shows spots, feeding shows appetite, a torch after dark shows dust.'
+                : 'The same light each time: colour and extension are compared with the animal’s own days before.'}
             </p>
             <Quiet>
               Only what changed needs a press: an unpressed mark says nothing, “gone” says it was looked for in vain.
