@@ -9,6 +9,7 @@ const PLACES = [
   '/vessels',
   '/vessels/holding-a',
   '/vessels/new',
+  '/watch/holding-a',
   '/arrivals',
   '/arrivals/new',
   '/arrivals/box-tonight',

@@ -4,7 +4,7 @@ import { useState } from 'react'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Field, Select } from '../../design/fields.tsx'
-import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { Button, LinkButton, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 
@@ -18,9 +18,14 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
           <h3>Residents</h3>
           <Row $gap={0}>
             {residents.length > 0 && (
-              <Button look="bare" onPress={() => log({ kind: 'move', vesselId })}>
-                Move
-              </Button>
+              <>
+                <LinkButton to={`/watch/${vesselId}`} $look="bare">
+                  Watch
+                </LinkButton>
+                <Button look="bare" onPress={() => log({ kind: 'move', vesselId })}>
+                  Move
+                </Button>
+              </>
             )}
             <Button look="bare" onPress={() => setAdding(true)}>
               Add
