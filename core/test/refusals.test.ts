@@ -1,0 +1,444 @@
+// Safety as a table: every form against every group of animals, every dose against its ceiling, every rule with its words.
+import { describe, expect, test } from '@jest/globals'
+import fc from 'fast-check'
+import {
+  activeContent,
+  activeEntries,
+  agentForms,
+  checkArrival,
+  checkContainer,
+  checkCourseStart,
+  checkDose,
+  checkInstant,
+  checkMeasured,
+  checkProduct,
+  checkReading,
+  checkResidents,
+  documentsOf,
+  gravest,
+  groups,
+  recordOf,
+  resultingLevel,
+  sensitivity,
+  vesselVolume,
+  type AgentForm,
+  type ContainerEntry,
+  type Entry,
+  type KeeperRecord,
+  type ProductDocument,
+  type Refusal,
+  type RefusalLevel,
+  type ResidentDocument,
+  type VesselDocument,
+} from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+import { entryAt, ZONE } from './entries.ts'
+
+const NOW = Date.parse('2026-11-23T18:20:00Z')
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: ZONE })
+const GRAVITY: Readonly<Record<RefusalLevel | 'none', number>> = { none: 0, warn: 1, ask: 2, block: 3, refuse: 4 }
+const weight = (found: readonly Refusal[]) => GRAVITY[gravest(found) ?? 'none']
+const rules = (found: readonly Refusal[]) => found.map(({ rule }) => rule)
+
+/** A confirmed bottle of a form, 10 mg in each mL. */
+const bottleOf = (form: AgentForm, fields: Partial<ProductDocument['body']> = {}): ProductDocument => ({
+  ...demo.products.get('copper-drawer')!,
+  id: 'bottle',
+  body: {
+    name: 'The bottle',
+    form: form.id,
+    strength: { basis: 'mg-per-mL', mgPerMl: 10 },
+    confirmedAt: '2026-11-01T10:00:00.000Z',
+    ...fields,
+  } as ProductDocument['body'],
+})
+const vesselOf = (fields: Partial<VesselDocument['body']> = {}): VesselDocument => {
+  const model = demo.vessels.get('holding-b')!
+  return { ...model, id: 'box', body: { ...model.body, name: 'The box', bindingMedia: undefined, ...fields } as never }
+}
+const residentOf = (group: string): ResidentDocument => {
+  const model = demo.residents.get('gramma')!
+  return {
+    ...model,
+    id: 'animal',
+    body: {
+      ...model.body,
+      name: 'Somebody',
+      commonName: 'an animal',
+      group,
+      vesselId: 'box',
+      arrivedAt: '2026-11-01T10:00:00.000Z',
+    } as never,
+  }
+}
+/** One vessel, perhaps one animal and one bottle: nothing else. */
+const scene = (
+  parts: { vessel?: VesselDocument; product?: ProductDocument; resident?: ResidentDocument; entries?: Entry[] } = {},
+): KeeperRecord =>
+  recordOf(
+    demo.settings,
+    [
+      parts.vessel ?? vesselOf(),
+      ...(parts.product ? [parts.product] : []),
+      ...(parts.resident ? [parts.resident] : []),
+    ],
+    parts.entries ?? [],
+  )
+const dosing = (record: KeeperRecord, amount: number, fields: Partial<Parameters<typeof checkDose>[0]> = {}) =>
+  checkDose({
+    record,
+    active: activeEntries(record.entries),
+    vesselId: 'box',
+    productId: 'bottle',
+    amount,
+    atMs: NOW,
+    nowMs: NOW,
+    levelMgPerL: 0,
+    ...fields,
+  })
+const inTank = agentForms.filter(({ route }) => route !== 'bath')
+/** A dose that ends in the middle of the band. */
+const middling = (form: AgentForm, record: KeeperRecord) =>
+  (((form.band.min + form.band.max) / 2) * vesselVolume(record.vessels.get('box')!)!.litres) / 10
+
+describe('animals against agents', () => {
+  test.each(agentForms.map((form) => [form.id, form] as const))(
+    '%s: what must not meet it stops a dose, what it is hard on is said, what bears it is left alone',
+    (_, form) => {
+      for (const water of ['marine', 'fresh'] as const) {
+        for (const group of groups) {
+          const record = scene({ vessel: vesselOf({ water }), resident: residentOf(group.id) })
+          const found = checkResidents(record, [], 'box', form.id, NOW)
+          const code = sensitivity(form, group.id, water)
+          const at = [water, group.id, code, gravest(found)]
+          if (code === 'X')
+            expect(at).toEqual([
+              water,
+              group.id,
+              code,
+              form.agent === 'copper' && group.kind !== 'fish' ? 'refuse' : 'block',
+            ])
+          else expect(at).toEqual([water, group.id, code, code === 'C' || code === '?' ? 'warn' : null])
+          for (const { message } of found) expect(message).toMatch(/Somebody/)
+        }
+      }
+    },
+  )
+  test('a group nobody knows is never let through where any animal would be stopped', () => {
+    for (const form of agentForms) {
+      const record = scene({ resident: residentOf('nobody-knows') })
+      const worst = Math.max(
+        ...Object.values(form.sensitivity).map((code) => (code === 'X' ? 3 : code === 'C' || code === '?' ? 1 : 0)),
+      )
+      expect(weight(checkResidents(record, [], 'box', form.id, NOW))).toBeGreaterThanOrEqual(worst)
+    }
+  })
+  test('an animal that has been moved out no longer stands in the way', () => {
+    const form = agentForms.find(({ id }) => id === 'copper-chelated-high')!
+    const resident = { ...residentOf('hg-coral') }
+    const move = entryAt(NOW - HOUR, { kind: 'move', residentId: 'animal', vesselId: 'box', toVesselId: 'elsewhere' })
+    const record = scene({ resident, entries: [move] })
+    const before = checkResidents(record, [], 'box', form.id, NOW)
+    expect(gravest(before)).toBe('refuse')
+    expect(checkResidents(record, activeEntries(record.entries), 'box', form.id, NOW)).toEqual([])
+  })
+})
+
+describe('doses against ceilings', () => {
+  test('a dose into the band from a confirmed bottle into a confirmed volume is free to go', () => {
+    for (const form of inTank) {
+      const vessel = vesselOf({ water: form.water === 'fresh' ? 'fresh' : 'marine' })
+      const record = scene({ product: bottleOf(form), vessel })
+      const found = dosing(record, middling(form, record)).filter(({ rule }) => rule !== 'ramp-speed')
+      expect([form.id, found]).toEqual([form.id, []])
+    }
+  })
+  test('no amount that leads over the hard maximum passes, in any form, from any level', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...inTank),
+        fc.double({ min: 0, max: 1.2, noNaN: true }),
+        fc.double({ min: 0.001, max: 4, noNaN: true }),
+        (form, share, over) => {
+          const record = scene({ product: bottleOf(form) })
+          const volume = vesselVolume(record.vessels.get('box')!)!
+          const before = share * form.hardMax
+          const amount = (over * form.hardMax * volume.litres) / 10
+          const content = activeContent(bottleOf(form).body.strength)
+          const per = content.ok ? content.value.mg : NaN
+          const found = dosing(record, amount, { levelMgPerL: before })
+          const middle = resultingLevel(before, amount, per, volume.litres)
+          const worst = resultingLevel(before, amount, per, volume.litres - 1.2816 * volume.sdLitres)
+          expect(rules(found).includes('safe-ceiling')).toBe(middle > form.hardMax || worst > form.hardMax)
+        },
+      ),
+      { numRuns: 300 },
+    )
+  })
+  test('more of the same is never less grave', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...inTank),
+        fc.double({ min: 0.01, max: 60, noNaN: true }),
+        fc.double({ min: 1, max: 10, noNaN: true }),
+        (form, amount, factor) => {
+          const record = scene({ product: bottleOf(form) })
+          expect(weight(dosing(record, amount * factor))).toBeGreaterThanOrEqual(weight(dosing(record, amount)))
+        },
+      ),
+      { numRuns: 200 },
+    )
+  })
+  test('a volume that was never confirmed, an agent for a bath, carbon that runs: each blocks with its sentence', () => {
+    const form = agentForms.find(({ id }) => id === 'chloroquine')!
+    const bath = agentForms.find(({ route }) => route === 'bath')!
+    const unsure = scene({ product: bottleOf(form), vessel: vesselOf({ volumeConfirmedAt: undefined }) })
+    expect(dosing(unsure, 1)).toContainEqual(
+      expect.objectContaining({
+        rule: 'volume-unconfirmed',
+        level: 'block',
+        message: expect.stringMatching(/never confirmed. Check \d+ ± \d+ L/),
+      }),
+    )
+    expect(dosing(scene({ product: bottleOf(bath) }), 1)).toContainEqual(
+      expect.objectContaining({ rule: 'bath-not-tank', level: 'refuse' }),
+    )
+    for (const [item, words] of [
+      ['carbon', 'Carbon'],
+      ['resin', 'Resin'],
+      ['uv', 'The UV lamp'],
+      ['ozone', 'Ozone'],
+    ] as const) {
+      const on = entryAt(NOW - DAY, { kind: 'equipment', vesselId: 'box', item, on: true })
+      const off = entryAt(NOW - HOUR, { kind: 'equipment', vesselId: 'box', item, on: false })
+      const running = scene({ product: bottleOf(form), entries: [on] })
+      expect(dosing(running, 1)).toContainEqual(
+        expect.objectContaining({
+          level: 'block',
+          message: expect.stringMatching(new RegExp(`^${words} is still running`)),
+        }),
+      )
+      expect(rules(dosing(scene({ product: bottleOf(form), entries: [on, off] }), 1))).not.toContain('cx-cu-carbon')
+    }
+  })
+  test('rock and shell block copper, and nothing else for that reason', () => {
+    const rock = vesselOf({ bindingMedia: 'rock' })
+    for (const form of inTank) {
+      const found = dosing(scene({ product: bottleOf(form), vessel: rock }), 0.1)
+      expect([form.id, rules(found).includes('cu-materials')]).toEqual([form.id, form.agent === 'copper'])
+    }
+  })
+  test('two forms of copper never meet; another agent may', () => {
+    const copper = agentForms.filter(({ agent }) => agent === 'copper')
+    const [first, second] = copper
+    const poured = entryAt(NOW - DAY, {
+      kind: 'dose',
+      vesselId: 'box',
+      productId: 'other',
+      amount: 1,
+      unit: 'mL',
+    })
+    const other = { ...bottleOf(first!), id: 'other' }
+    const record = (form: AgentForm) => recordOf(demo.settings, [vesselOf(), bottleOf(form), other], [poured])
+    expect(rules(dosing(record(second!), 0.1))).toContain('cx-cu-cu')
+    expect(rules(dosing(record(first!), 0.1))).not.toContain('cx-cu-cu')
+    const prazi = agentForms.find(({ id }) => id === 'praziquantel')!
+    expect(rules(dosing(record(prazi), 0.1))).not.toContain('cx-cu-cu')
+  })
+  test('the same bottle twice within ten minutes is asked about, an hour later it is not', () => {
+    const form = agentForms.find(({ id }) => id === 'chloroquine')!
+    const poured = (ms: number) =>
+      entryAt(ms, { kind: 'dose', vesselId: 'box', productId: 'bottle', amount: 1.5, unit: 'mL' })
+    const again = dosing(scene({ product: bottleOf(form), entries: [poured(NOW - 60_000)] }), 1.5)
+    expect(again).toContainEqual(
+      expect.objectContaining({ level: 'ask', message: '1.5 mL went in a minute away from this. Really twice?' }),
+    )
+    expect(rules(dosing(scene({ product: bottleOf(form), entries: [poured(NOW - HOUR)] }), 1.5))).not.toContain('twice')
+  })
+  test.each([0, -3, NaN])('an amount of %p is refused', (amount) => {
+    const record = scene({ product: bottleOf(agentForms[0]!) })
+    expect(dosing(record, amount)).toEqual([expect.objectContaining({ rule: 'amount', level: 'refuse' })])
+  })
+})
+
+describe('bottles', () => {
+  const check = (form: AgentForm, fields: Partial<ProductDocument['body']> = {}) =>
+    checkProduct(bottleOf(form, fields).body, NOW, ZONE)
+  test('an unconfirmed bottle is refused where forms look alike, and blocked elsewhere', () => {
+    for (const form of agentForms)
+      expect([form.id, gravest(check(form, { confirmedAt: undefined }))]).toEqual([
+        form.id,
+        form.agent === 'copper' ? 'refuse' : 'block',
+      ])
+  })
+  test('a narrow margin is measured, not dropped', () => {
+    const dropped = agentForms.map((form) => {
+      const found = check(form, { strength: { basis: 'per-drop', mgPerDrop: 0.5 } })
+      expect([form.id, rules(found).includes('drops-not-measured')]).toEqual([form.id, form.measuredNotDropped === true])
+      return form.measuredNotDropped === true
+    })
+    expect(new Set(dropped)).toEqual(new Set([true, false]))
+  })
+  test('a bottle serves through its last day and not after', () => {
+    const form = agentForms[0]!
+    expect(check(form, { expiresOn: '2026-11-23' })).toEqual([])
+    expect(check(form, { expiresOn: '2026-11-22' })).toEqual([
+      expect.objectContaining({ level: 'block', message: '"The bottle" expired on 2026-11-22.' }),
+    ])
+  })
+  test('the level of another form on the label is refused, its own is taken', () => {
+    for (const form of agentForms) {
+      const own = form.labelLevels[0]
+      if (!own) continue
+      expect([form.id, check(form, { labelBand: { minMgPerL: own.min, maxMgPerL: own.max } })]).toEqual([form.id, []])
+      expect(check(form, { labelBand: { minMgPerL: own.min * 7, maxMgPerL: own.max * 7 } })).toContainEqual(
+        expect.objectContaining({ rule: 'cu-band-of-the-bottle', level: 'refuse' }),
+      )
+    }
+  })
+})
+
+describe('times and readings', () => {
+  test.each([
+    [NaN, 'time'],
+    [NOW + HOUR, 'time-future'],
+    [Date.parse('1999-01-01T00:00:00Z'), 'time-before-vessel'],
+  ])('%p is refused as %s', (ms, rule) => {
+    expect(rules(checkInstant(scene(), 'box', ms, NOW))).toEqual([rule])
+  })
+  test('a clock five minutes ahead is forgiven, a vessel that is not there is not', () => {
+    expect(checkInstant(scene(), 'box', NOW + 4 * 60_000, NOW)).toEqual([])
+    expect(rules(checkInstant(scene(), 'nowhere', NOW, NOW))).toEqual(['vessel'])
+  })
+  const reading = (value: number, fields: object = {}) =>
+    checkReading({
+      record: demo,
+      active: activeEntries(demo.entries),
+      reading: { vesselId: 'holding-a', analyte: 'copper', value, bound: 'exact', ...fields } as never,
+      atMs: NOW,
+      nowMs: NOW,
+      expected: { p10: 1.9, p50: 2, p90: 2.1 },
+    })
+  test('a reading near the record is taken; one with its point misplaced is asked about, with the likely number', () => {
+    expect(reading(2.05)).toEqual([])
+    expect(reading(0.2)).toContainEqual(
+      expect.objectContaining({ rule: 'far-off', level: 'ask', message: expect.stringMatching(/Did you mean 2\?/) }),
+    )
+    expect(rules(reading(0.2, { bound: 'below' }))).not.toContain('far-off')
+  })
+  test('over the hard maximum it says how much water to change', () => {
+    const [first] = reading(4).filter(({ rule }) => rule === 'over-hard-max')
+    expect(first?.message).toMatch(/Change water to target: 44 % with undosed water/)
+  })
+})
+
+describe('a course at its start', () => {
+  const start = (record: KeeperRecord, fields: Partial<Parameters<typeof checkCourseStart>[0]> = {}) =>
+    checkCourseStart({
+      record,
+      active: activeEntries(record.entries),
+      vesselId: 'box',
+      productId: 'bottle',
+      allowedForms: ['praziquantel'],
+      instrumentId: null,
+      needsResidents: false,
+      needsKit: false,
+      nowMs: NOW,
+      ...fields,
+    })
+  const prazi = bottleOf(agentForms.find(({ id }) => id === 'praziquantel')!)
+  test('nothing speaks against a sound one', () => {
+    expect(start(scene({ product: prazi }))).toEqual([])
+  })
+  test('a second drug course in the same water is blocked', () => {
+    const running = { ...demo.courses.get('copper-holding-a')! }
+    const record = recordOf(
+      demo.settings,
+      [vesselOf(), prazi, { ...running, body: { ...running.body, vesselId: 'box' } }],
+      [],
+    )
+    expect(start(record)).toContainEqual(
+      expect.objectContaining({ rule: 'course-running', message: 'The box already has a drug course running.' }),
+    )
+    const over = { ...running, body: { ...running.body, vesselId: 'box', endedAt: '2026-11-20T10:00:00.000Z' } }
+    expect(start(recordOf(demo.settings, [vesselOf(), prazi, over as never], []))).toEqual([])
+  })
+  test('no bottle, the wrong bottle, no fish', () => {
+    expect(rules(start(scene()))).toEqual(['safe-strength'])
+    expect(rules(start(scene({ product: bottleOf(agentForms.find(({ id }) => id === 'levamisole')!) })))).toContain(
+      'cu-band-of-the-bottle',
+    )
+    expect(rules(start(scene({ product: prazi }), { needsResidents: true }))).toEqual(['no-residents'])
+  })
+})
+
+describe('a bag', () => {
+  test.each([
+    [{ phNbs: 70 }, 'bag-ph'],
+    [{ salinityPsu: -1 }, 'bag-salinity'],
+    [{ tempC: 77 }, 'bag-temperature'],
+    [{ tanMgN: 900 }, 'bag-ammonia'],
+    [{ alkalinityDkh: 150 }, 'bag-alkalinity'],
+    [{ volumeL: 0 }, 'bag-volume'],
+    [{ volumeL: 501 }, 'bag-volume'],
+  ])('%p cannot be', (values, rule) => {
+    expect(rules(checkMeasured(values))).toEqual([rule])
+    expect(checkMeasured(values)[0]!.level).toBe('refuse')
+  })
+  test('the ends of what can be are taken', () => {
+    expect(checkMeasured({ phNbs: 4, salinityPsu: 0, tempC: 1, tanMgN: 0, alkalinityDkh: 0, volumeL: 500 })).toEqual([])
+    expect(checkMeasured({ phNbs: 10.5, salinityPsu: 60, tempC: 40, tanMgN: 60, alkalinityDkh: 30 })).toEqual([])
+    expect(checkMeasured({})).toEqual([])
+  })
+  const box = demo.arrivals.get('box-tonight')!
+  const bag = box.body.containers[0]!
+  const look = (fields: object, entries: ContainerEntry[] = []) =>
+    checkContainer({
+      record: demo,
+      active: activeEntries(demo.entries),
+      container: { ...bag, ...fields },
+      entries,
+      nowMs: NOW,
+    })
+  test('goes into its own kind of water only', () => {
+    for (const group of groups) {
+      const marine = look({ vesselId: 'holding-b', group: group.id }).some(({ rule }) => rule === 'wrong-water')
+      expect([group.id, marine]).toEqual([group.id, group.water === 'fresh'])
+    }
+  })
+  test('a vessel that is not on the shelf, a bag larger than its tub', () => {
+    expect(rules(look({ vesselId: 'nowhere' }))).toEqual(['vessel'])
+    const measured = entryAt<ContainerEntry>(NOW, {
+      kind: 'container',
+      arrivalId: box.id,
+      containerId: bag.id,
+      act: 'measured',
+      volumeL: 9,
+    })
+    expect(look({ tubL: 8 }, [measured])).toContainEqual(
+      expect.objectContaining({ rule: 'bag-larger-than-tub', level: 'block' }),
+    )
+    expect(rules(look({ tubL: 10 }, [measured]))).not.toContain('bag-larger-than-tub')
+  })
+  test('packed after it came, tomorrow, or two weeks ago is asked back', () => {
+    const times = (packedAt: number, receivedAt?: number) =>
+      rules(
+        checkArrival(
+          {
+            body: {
+              ...box.body,
+              packedAt: new Date(packedAt).toISOString(),
+              receivedAt: receivedAt === undefined ? undefined : new Date(receivedAt).toISOString(),
+            } as never,
+          },
+          NOW,
+        ),
+      )
+    expect(times(NOW, NOW - HOUR)).toEqual(['packed-after-received'])
+    expect(times(NOW + DAY)).toEqual(['packed-in-future'])
+    expect(times(NOW - 14 * DAY)).toEqual(['packed-long-ago'])
+    expect(times(NOW - DAY, NOW - HOUR)).toEqual([])
+  })
+})
