@@ -66,6 +66,7 @@ export {
   salinityFromConductivity,
   salinityFromRatio,
   saltForBatch,
+  waterForBatch,
 } from './water/salinity.ts'
 export {
   AMMONIA_BANDS,

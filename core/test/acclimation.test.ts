@@ -1,13 +1,13 @@
 // The run, its methods and the comparison: conservation, agreement of ticks, limits, and the choice with its reasons.
 import { describe, expect, test } from '@jest/globals'
 import {
-  METHOD_IDS,
   acclimationKinds,
   ammoniaPka,
   balanceWithAir,
-  carbonFromPh,
   carbonateConstants,
+  carbonFromPh,
   compareMethods,
+  conductivityFromSalinity,
   floatMinutes,
   freeAmmoniaShare,
   freeFromTotal,
@@ -15,14 +15,20 @@ import {
   kindOf,
   largestChange,
   lightStart,
+  METHOD_IDS,
   methodActions,
   mixByMass,
   nbsOffset,
   phFromCarbon,
   runAcclimation,
+  salinityFromConductivity,
+  salinityFromSpecificGravity,
+  saltForBatch,
+  seawaterDensity,
   settingsFor,
   totalFromFree,
   transitOf,
+  waterForBatch,
   waterToFinish,
   type CompareInputs,
   type Ranged,
@@ -378,4 +384,23 @@ describe('the choice', () => {
     expect(kindOf('hg-never-heard-of', 'marine').id).toBe('echinoderm')
     expect(kindOf('hg-never-heard-of', 'fresh').id).toBe('fresh-shrimp')
   })
+})
+
+test('not a number in, not a number out: no salinity stands where nothing was measured', () => {
+  expect(salinityFromSpecificGravity(NaN, 25, 25)).toBeNaN()
+  expect(salinityFromSpecificGravity(1.0264, NaN, 25)).toBeNaN()
+  expect(salinityFromConductivity(NaN, 25)).toBeNaN()
+  expect(conductivityFromSalinity(NaN, 25)).toBeNaN()
+})
+test('salt and fresh water of a batch weigh together what the batch weighs', () => {
+  for (const [litres, psu, tempC, share] of [
+    [20, 35, 25, 0.9],
+    [200, 12, 18, 1],
+    [5, 40, 30, 0.85],
+  ] as const) {
+    const grams = saltForBatch(litres, psu, tempC, share)
+    const water = waterForBatch(litres, psu, tempC, grams)
+    expect(grams + water * seawaterDensity(0, tempC)).toBeCloseTo(litres * seawaterDensity(psu, tempC), 6)
+    expect(water).toBeLessThan(litres)
+  }
 })

@@ -276,7 +276,10 @@ describe('bottles', () => {
   test('a narrow margin is measured, not dropped', () => {
     const dropped = agentForms.map((form) => {
       const found = check(form, { strength: { basis: 'per-drop', mgPerDrop: 0.5 } })
-      expect([form.id, rules(found).includes('drops-not-measured')]).toEqual([form.id, form.measuredNotDropped === true])
+      expect([form.id, rules(found).includes('drops-not-measured')]).toEqual([
+        form.id,
+        form.measuredNotDropped === true,
+      ])
       return form.measuredNotDropped === true
     })
     expect(new Set(dropped)).toEqual(new Set([true, false]))

@@ -34,12 +34,13 @@ export const salinityFromConductivity = (
   standard: number = STANDARD_CONDUCTIVITY,
 ): number => salinityFromRatio(mSPerCm / standard, tempC)
 
-/** Conductivity (mS/cm) at `tempC` of a salinity. Bisection to 1e-10. */
+/** Conductivity (mS/cm) at `tempC` of a salinity; NaN in is NaN out. Bisection to 1e-10. */
 export function conductivityFromSalinity(
   salinityPsu: number,
   tempC: number,
   standard: number = STANDARD_CONDUCTIVITY,
 ): number {
+  if (![salinityPsu, tempC].every(Number.isFinite)) return NaN
   let low = 0
   let high = 4
   for (let i = 0; i < 60; i++) {
@@ -63,6 +64,13 @@ export const hydrometerReading = (salinityPsu: number, sampleC: number, calibrat
  */
 export const saltForBatch = (litres: number, salinityPsu: number, tempC: number, yieldShare: number): number =>
   (litres * salinityPsu * seawaterDensity(salinityPsu, tempC)) / 1000 / yieldShare
+
+/**
+ * Litres of fresh water to dissolve `grams` of mix in, so that `litres` of sea water come out: mass of the batch less
+ * mass of the mix. @source EOS-80
+ */
+export const waterForBatch = (litres: number, salinityPsu: number, tempC: number, grams: number): number =>
+  (litres * seawaterDensity(salinityPsu, tempC) - grams) / pureWaterDensity(tempC)
 
 /** µS/cm per mg/L of dissolved solids in fresh water, by convention of most meters (0.5–0.7 are in use). */
 export const TDS_PER_US = 0.64

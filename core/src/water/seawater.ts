@@ -28,10 +28,11 @@ export function specificGravity(salinityPsu: number, tempC: number, referenceC: 
 
 /**
  * Salinity (PSU) whose specific gravity at `tempC` over `referenceC` is `sg`. Bracketed bisection, 1e-10 PSU.
- * Below the gravity of pure water at that temperature the answer is 0.
+ * Below the gravity of pure water at that temperature the answer is 0; NaN in is NaN out.
  * @throws RangeError when `sg` is above what 80 PSU would give: that is not sea water.
  */
 export function salinityFromSpecificGravity(sg: number, tempC: number, referenceC: number): number {
+  if (![sg, tempC, referenceC].every(Number.isFinite)) return NaN
   let low = 0
   let high = 80
   if (sg <= specificGravity(0, tempC, referenceC)) return 0

@@ -18,6 +18,7 @@ import {
   seawaterDensity,
   totalFromFree,
   vesselVolume,
+  waterForBatch,
   type Working,
 } from '@brinvo/core'
 import { useState, type ReactNode } from 'react'
@@ -80,7 +81,7 @@ export function SalinityTool() {
   } catch {
     fault = 'That gravity is beyond sea water. Is it 1.025, not 1025?'
   }
-  const sound = Number.isFinite(psu) && Number.isFinite(temp.value) && Number.isFinite(reference.value)
+  const sound = [value.value, psu, temp.value, reference.value].every(Number.isFinite)
   const working: Working = {
     title: 'Salinity',
     formula:
@@ -382,7 +383,7 @@ export function SaltTool() {
               <small style={{ fontSize: 21 }}>{grams >= 1000 ? 'kg' : 'g'} of mix</small>
             </Big>
             <p>
-              in {round(volume.value - (grams * share.value) / 1000 / 2.2, 3)} L of fresh water, made up to{' '}
+              in {round(waterForBatch(volume.value, psu.value, temp.value, grams), 3)} L of fresh water, made up to{' '}
               {round(volume.value, 3)} L. Let it stir for a day, then read the salinity before use.
             </p>
             <WorkingButton

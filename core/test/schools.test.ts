@@ -1,0 +1,148 @@
+// The schools side by side, for every kind of animal and everything that may be feared: what is never suggested, what is always said.
+import { describe, expect, test } from '@jest/globals'
+import {
+  THREATS,
+  activeEntries,
+  agentForm,
+  compareSchools,
+  documentsOf,
+  groupOf,
+  groups,
+  protocolLibrary,
+  protocolOf,
+  recordOf,
+  sensitivity,
+  type KeeperRecord,
+  type ResidentDocument,
+  type ThreatId,
+} from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+import { ZONE } from './entries.ts'
+
+const NOW = Date.parse('2026-03-20T08:20:00Z')
+const DAY = 86_400_000
+const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: ZONE })
+const gramma = demo.residents.get('gramma')!
+
+/** The demonstration with one animal of a group alone in a vessel. */
+function alone(group: string, vesselId: string): KeeperRecord {
+  const animal: ResidentDocument = {
+    ...gramma,
+    id: 'animal',
+    body: { ...gramma.body, name: 'Somebody', group, vesselId },
+  }
+  return recordOf(
+    demo.settings,
+    [...documentsOf(demo).filter((document) => document.register !== 'resident'), animal],
+    demo.entries.filter(({ kind }) => kind !== 'move'),
+  )
+}
+const compare = (record: KeeperRecord, vesselId: string, threats: readonly ThreatId[] = []) =>
+  compareSchools({
+    record,
+    active: activeEntries(record.entries),
+    vesselId,
+    residentIds: ['animal'],
+    threats,
+    nowMs: NOW,
+  })
+const homes = groups.map((group) => [group.id, group.water === 'fresh' ? 'fernwater' : 'holding-b'] as const)
+/** The forms a school pours: the bottle at hand first, as the comparison takes it. */
+const formsOf = (record: KeeperRecord, protocolId: string) =>
+  protocolOf(protocolId)!.productRoles.map((role) => {
+    const own = [...record.products.values()]
+      .filter(({ body }) => role.forms.includes(body.form) && body.usedUpAt === undefined)
+      .sort((a, b) => Number(b.body.confirmedAt !== undefined) - Number(a.body.confirmedAt !== undefined))
+    return agentForm(own[0]?.body.form ?? role.forms[0]!)!
+  })
+
+describe.each(homes)('%s', (group, vesselId) => {
+  const record = alone(group, vesselId)
+  const { water } = record.vessels.get(vesselId)!.body
+  test('no school that it must not meet is ever suggested, whatever is feared', () => {
+    for (const threats of [[], ...THREATS.map(({ id }) => [id])] as ThreatId[][]) {
+      const { suggested } = compare(record, vesselId, threats)
+      if (suggested === null) continue
+      for (const form of formsOf(record, suggested))
+        expect([threats, suggested, form.id, sensitivity(form, group, water)]).not.toEqual([
+          threats,
+          suggested,
+          form.id,
+          'X',
+        ])
+    }
+  })
+  test('every school of its water and kind stands there, and none of another', () => {
+    const kind = groupOf(group)!.kind
+    const shown = compare(record, vesselId).columns.map(({ protocol }) => protocol.id)
+    const wanted = protocolLibrary.filter(
+      (protocol) =>
+        ['treatment', 'prevention', 'intake', 'observation'].includes(protocol.purpose) &&
+        [water, 'both'].includes(protocol.water) &&
+        (protocol.hosts ?? ['fish']).includes(kind as never),
+    )
+    expect(shown).toEqual(wanted.map(({ id }) => id))
+  })
+  test('each column has days, an end, a load within its scale, and a degree for each threat', () => {
+    for (const column of compare(record, vesselId).columns) {
+      const { id } = column.protocol
+      expect([id, column.days >= 0, column.load >= 0 && column.load <= 1]).toEqual([id, true, true])
+      expect([id, column.earliestMs]).toEqual([id, NOW + column.days * DAY])
+      expect([id, column.coverage.map(({ threat }) => threat)]).toEqual([id, THREATS.map(({ id: threat }) => threat)])
+    }
+  })
+})
+
+describe('the suggestion', () => {
+  const record = alone('hg-clown-damsel', 'holding-b')
+  const covers = (protocolId: string, threat: ThreatId) => protocolOf(protocolId)!.coverage?.[threat] ?? 'none'
+  test('covers what is feared at least in part, where any school open to the animal does', () => {
+    for (const { id, hosts } of THREATS) {
+      if (hosts !== 'fish') continue
+      const found = compare(record, 'holding-b', [id])
+      const open = found.columns.filter(({ forbidden }) => forbidden.length === 0)
+      if (open.every(({ protocol }) => covers(protocol.id, id) === 'none')) continue
+      expect([id, found.suggested, covers(found.suggested!, id)]).not.toEqual([id, found.suggested, 'none'])
+    }
+  })
+  test('says what it covers in full and names what it misses', () => {
+    const found = compare(record, 'holding-b', ['velvet', 'round worms'])
+    const missed = (['velvet', 'round worms'] as const).filter((id) => covers(found.suggested!, id) === 'none')
+    expect(found.reasons[0]).toMatch(/^Of what you fear/)
+    for (const id of missed) expect(found.reasons[0]).toMatch(new RegExp(`misses.*${id}`))
+  })
+  test('a bottle that is used up counts as missing', () => {
+    const without = recordOf(
+      record.settings,
+      documentsOf(record).map((document) =>
+        document.register === 'product'
+          ? { ...document, body: { ...document.body, usedUpAt: '2026-03-01T10:00:00.000Z' } }
+          : document,
+      ),
+      record.entries,
+    )
+    const needs = (of: KeeperRecord) =>
+      compare(of, 'holding-b').columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')!.needs
+    expect(needs(record)).toEqual([])
+    expect(needs(without)).toEqual(['copper bottle'])
+  })
+  test('a vessel that is not on the shelf has no schools', () => {
+    expect(compare(record, 'nowhere')).toEqual({ columns: [], suggested: null, reasons: [], tips: [] })
+  })
+  test('a bystander who would die closes a school as surely as the patient would', () => {
+    const shrimp: ResidentDocument = {
+      ...gramma,
+      id: 'shrimp',
+      body: { ...gramma.body, name: 'Bystander', group: 'hg-shrimp-marine', vesselId: 'holding-b' },
+    }
+    const group = groups.find(({ kind, water }) => kind === 'shrimp' && water !== 'fresh')!
+    const both = recordOf(
+      record.settings,
+      [...documentsOf(record), { ...shrimp, body: { ...shrimp.body, group: group.id } }],
+      record.entries,
+    )
+    const copper = compare(both, 'holding-b').columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')!
+    expect(copper.forbidden.join()).toMatch(/^Bystander/)
+    expect(compare(both, 'holding-b').suggested).not.toMatch(/copper/)
+  })
+})
