@@ -14,7 +14,6 @@ import {
   checkProduct,
   checkReading,
   checkResidents,
-  documentsOf,
   gravest,
   groups,
   recordOf,

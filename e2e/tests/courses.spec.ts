@@ -96,6 +96,7 @@ test('a watching round is reached from the vessel, outlives a reload and stands 
   await expect(damsel.getByRole('button', { name: 'Fine dust' })).toHaveAttribute('aria-pressed', 'true')
   await page.getByRole('button', { name: 'Note the round with 1 sign' }).click()
   await expect(page.getByText('Round in Holding A: noted.')).toBeVisible()
+  await page.clock.setFixedTime(new Date(NOW.getTime() + 3_600_000))
   await page.goto('/watch/holding-a')
   await damsel.getByRole('button', { name: 'Still: fine dust' }).click()
   await page.getByRole('button', { name: 'Nothing new: note the round' }).click()

@@ -265,7 +265,8 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
         {containers.map((draft, i) => {
           const vessel = record.vessels.get(draft.vesselId)
           const water = vessel?.body.water ?? 'marine'
-          const fits = (place: 'marine' | 'fresh' | 'both' | undefined) => place === 'both' || place === water
+          const fits = (place: 'marine' | 'fresh' | 'both' | undefined, home: string = water) =>
+            place === 'both' || place === home
           const group = species.find(({ id }) => id === draft.speciesId)?.group ?? draft.group
           const kind = kindOf(group, water)
           return (
@@ -287,7 +288,15 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
                     <Select
                       label="Goes to"
                       value={draft.vesselId}
-                      onChange={(vesselId) => change(draft.id, { vesselId, speciesId: '' })}
+                      onChange={(vesselId) =>
+                        // The kind that was chosen stays, unless it cannot live there.
+                        change(draft.id, {
+                          vesselId,
+                          ...(fits(groupOf(group)?.water, record.vessels.get(vesselId)?.body.water)
+                            ? {}
+                            : { speciesId: '' }),
+                        })
+                      }
                       options={vessels.map(({ id, body }) => ({ value: id, label: body.name }))}
                     />
                   </div>
