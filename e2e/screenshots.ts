@@ -19,7 +19,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'vessel', path: '/vessels/holding-a' },
   { name: 'vessel-lights-out', path: '/vessels/holding-a', dark: true },
   { name: 'vessel-phone', path: '/vessels/holding-a', width: 390 },
-  { name: 'vessels', path: '/vessels' },
+  { name: 'campaign', path: '/courses/slugs-tub' },
   { name: 'new-vessel', path: '/vessels/fernwater/edit' },
   { name: 'arrival', path: '/arrivals/box-tonight' },
   { name: 'comparison', path: '/arrivals/box-tonight/bag-1' },
@@ -47,7 +47,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'cupboard', path: '/cupboard' },
   { name: 'library', path: '/library' },
   { name: 'ledger', path: '/ledger' },
-  { name: 'settings', path: '/settings' },
+  { name: 'finding', path: '/findings/finding-gramma' },
 ]
 
 const browser = await chromium.launch({

@@ -1,3 +1,5 @@
-// Diagnosis cases belong to the findings engine, which is not built yet: say so and fail, never pretend.
-console.error('There is no findings engine yet, so no case can be run.')
-process.exit(2)
+import { ensureGenerated, ensureInstalled } from './lib/bootstrap.mjs'
+await ensureInstalled()
+await ensureGenerated()
+const { runTs } = await import('./lib/run-ts.mjs')
+process.exit(await runTs('core/test/cases/cli.ts', process.argv.slice(2)))

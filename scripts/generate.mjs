@@ -13,10 +13,21 @@ const knowledge = join(root, 'core/knowledge')
 const read = (path) => JSON.parse(readFileSync(path, 'utf8'))
 
 const schemas = Object.fromEntries(
-  ['record', 'agent', 'hazard', 'group', 'protocol', 'acclimation', 'ranges', 'sign'].map((name) => [
-    name,
-    read(join(schemaFolder, `${name}.schema.json`)),
-  ]),
+  [
+    'record',
+    'agent',
+    'hazard',
+    'group',
+    'protocol',
+    'acclimation',
+    'ranges',
+    'sign',
+    'interaction',
+    'condition',
+    'pest',
+    'correction',
+    'cause',
+  ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
 rmSync(out, { recursive: true, force: true })
@@ -87,6 +98,11 @@ const kinds = {
   acclimation: ['acclimation', 'AcclimationTable'],
   ranges: ['ranges', 'RangeTable'],
   signs: ['sign', 'SignTable'],
+  interactions: ['interaction', 'InteractionTable'],
+  conditions: ['condition', 'ConditionTable'],
+  pests: ['pest', 'PestTable'],
+  corrections: ['correction', 'CorrectionTable'],
+  causes: ['cause', 'CauseTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

@@ -75,6 +75,8 @@ if (existsSync(e2eReport)) {
   const { stats } = JSON.parse(readFileSync(e2eReport, 'utf8'))
   passed += stats.expected + stats.flaky
   failed += stats.unexpected
+  // A run that could not even start must not look like one that passed.
+  if (e2e.status !== 0 && stats.unexpected === 0) failed++
   console.log(`end-to-end: ${stats.expected} passed, ${stats.unexpected} failed (${seconds()})`)
 } else {
   failed++

@@ -139,3 +139,48 @@ describe('salt water', () => {
     expect(screen.getByText('Litres, salinity, temperature.')).toBeInTheDocument()
   })
 })
+
+describe('ultraviolet', () => {
+  test('dose by flow, and a hint to the better flow', async () => {
+    const user = await tool('Ultraviolet')
+    // 10 mW/cm² over 0.6 L at 600 L/h: 3.6 s, 36 mJ/cm².
+    expect(large('mJ/cm²')).toHaveTextContent('36 mJ/cm²')
+    expect(fact('killed in one pass')).toHaveTextContent('90.6 %')
+    await type(user, /^Flow/, '60')
+    expect(large('mJ/cm²')).toHaveTextContent('360 mJ/cm²')
+    expect(screen.getByText(/More flow would kill more/)).toBeVisible()
+    await type(user, /^Lamp has run/, '9000')
+    expect(fact('lamp gives now')).toHaveTextContent('60 % of new')
+    await type(user, /^Flow/, '0')
+    expect(screen.getByText(/Flow: between 1 and 20000 L\/h/)).toBeVisible()
+  })
+})
+
+describe('pest rounds', () => {
+  test('rounds and looks for a pest, and no promise for a weak round', async () => {
+    const user = await tool('Pest rounds')
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Pest' }), 'zoanthid-nudibranch')
+    expect(await screen.findByText(/% chance that none is left/, undefined, { timeout: 20_000 })).toBeVisible()
+    expect(fact('eggs hatch after')).toHaveTextContent(/d$/)
+    await type(user, /^A round takes of the mobile ones/, '10')
+    expect(
+      await screen.findByText(/No number of rounds up to twelve will do/, undefined, { timeout: 20_000 }),
+    ).toBeVisible()
+  })
+})
+
+describe('changes to a target', () => {
+  test('as many as the limits ask for, and none where new water cannot help', async () => {
+    const user = await tool('Changes to a target')
+    expect(screen.getByText(/equal changes? bring/)).toHaveTextContent(
+      /40 to 20 mg\/L; their size is set by the largest single change/,
+    )
+    await type(user, /^Alkalinity of new water/, '5')
+    expect(screen.getByText(/equal changes? bring/)).toHaveTextContent(/^Seven equal changes/)
+    expect(screen.getByText(/their size is set by alkalinity/)).toBeVisible()
+    await type(user, /^In the new water/, '30')
+    expect(screen.getByText(/never brings 40 to 20 mg\/L/)).toBeVisible()
+    await type(user, /^Target/, 'x')
+    expect(screen.getByText('Type value, target and new water; the answer stands here.')).toBeVisible()
+  })
+})

@@ -108,9 +108,9 @@ describe('a vessel', () => {
     )
   })
   test('a quiet vessel still offers what can be done', async () => {
-    await open(<VesselPage />, at('fernwater'))
+    await open(<VesselPage />, at('holding-b'))
     expect(screen.getByRole('heading', { name: 'No course here' })).toBeInTheDocument()
-    expect(screen.getByText('Neocaridina davidi')).toBeInTheDocument()
+    expect(screen.getByText('Gramma loreto')).toBeInTheDocument()
   })
   test('a vessel that does not exist is said', async () => {
     await open(<VesselPage />, at('nowhere'))
@@ -189,7 +189,7 @@ describe('courses', () => {
   test('starting embeds a copy of the protocol', async () => {
     const user = await open(<NewCoursePage />, { route: '/courses/new', at: '/courses/new?vessel=holding-b' })
     await user.click(screen.getByRole('button', { name: 'Start the course' }))
-    await waitFor(async () => expect((await stored()).courses.size).toBe(3))
+    await waitFor(async () => expect((await stored()).courses.size).toBe(demo().courses.size + 1))
     const course = [...(await stored()).courses.values()].find(({ body }) => body.vesselId === 'holding-b')!
     expect(course.body).toMatchObject({
       variant: 'ramp-low-end',

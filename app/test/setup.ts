@@ -2,3 +2,20 @@ import 'fake-indexeddb/auto'
 
 // React Aria builds selectors with it; jsdom has none.
 globalThis.CSS ??= { escape: (text: string) => text.replace(/[^\w-]/g, (one) => `\\${one}`) } as typeof CSS
+
+// Every run begins on the same evening: what is due on a page depends on the hour, and a test must not.
+const RealDate = Date
+const shiftMs = RealDate.parse('2026-11-23T18:20:00Z') - RealDate.now()
+class EveningDate extends RealDate {
+  constructor(...values: [] | [string | number | Date]) {
+    if (values.length === 0) super(RealDate.now() + shiftMs)
+    else super(...values)
+  }
+  static override now(): number {
+    return RealDate.now() + shiftMs
+  }
+  static override [Symbol.hasInstance](value: unknown): boolean {
+    return value instanceof RealDate
+  }
+}
+globalThis.Date = EveningDate as DateConstructor

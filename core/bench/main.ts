@@ -2,8 +2,21 @@
 import { existsSync, readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
-import { activeEntries, documentsOf, plan, recordOf, type CourseDocument, type Entry } from '@brinvo/core'
+import {
+  activeEntries,
+  advanceActive,
+  createPlanner,
+  documentsOf,
+  plan,
+  rankConditions,
+  signsOf,
+  diagnose,
+  recordOf,
+  type CourseDocument,
+  type Entry,
+} from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { plannerLine } from './lifecycleBench.ts'
 import { timeOfComparison, timeOfRun } from './acclimationBench.ts'
 import { curveLine, medianMs, posteriorLine, type BenchLine } from './levelBench.ts'
 
@@ -23,6 +36,7 @@ const solverPackage: string = 'odex'
 const { Solver } = (await import(solverPackage)) as { Solver: new (n: number) => OdeSolver }
 
 say(posteriorLine())
+say(plannerLine())
 say(
   curveLine((f, y0, t0, t1) => {
     const solver = new Solver(y0.length)
@@ -31,7 +45,8 @@ say(
     return [...solver.solve((t: number, y: number[]) => f(t, [...y]), t0, y0, t1).y]
   }),
 )
-say(planLine())
+for (const line of planLines()) say(line)
+say(diagnosisLine())
 for (const line of acclimationLines()) say(line)
 const weight = firstViewLine()
 if (weight) say(weight)
@@ -73,20 +88,29 @@ function acclimationLines(): BenchLine[] {
   ]
 }
 
-/** Plan with 5 vessels, 10 courses and 50,000 entries: a full plan, against reading the same entries once as JSON. */
-function planLine(): BenchLine {
+/**
+ * Plan with 5 vessels, 10 courses and 50,000 entries spread over years, as a record grows: a full plan against reading
+ * the same entries once as JSON, then one append against the full plan.
+ */
+function planLines(): BenchLine[] {
   const now = Date.parse('2026-11-23T18:20:00Z')
   const demo = demoRecord({ seed: 7, anchorMs: now, zone: 'Europe/Berlin' })
-  const courses = [...demo.courses.values()].flatMap((course) =>
-    Array.from({ length: 5 }, (_, i): CourseDocument => ({ ...course, id: `${course.id}-${i}` })),
-  )
+  const vessels = [...demo.vessels.keys()]
+  const running = [...demo.courses.values()]
+  const courses = Array.from({ length: 10 }, (_, i): CourseDocument => {
+    const course = running[i % running.length]!
+    return { ...course, id: `course-${i}`, body: { ...course.body, vesselId: vessels[i % vessels.length]! } }
+  })
   const entries: Entry[] = []
   for (let i = 0; entries.length < 50_000; i++) {
     for (const entry of demo.entries)
       entries.push({
         ...entry,
         id: `${entry.id}-${i}`,
-        ...(entry.courseId === undefined ? {} : { courseId: `${entry.courseId}-${i % 5}` }),
+        at: new Date(Date.parse(entry.at) - i * 13 * 86_400_000).toISOString(),
+        ...('vesselId' in entry && entry.vesselId !== undefined && entry.kind !== 'move'
+          ? { vesselId: vessels[(vessels.indexOf(entry.vesselId) + i) % vessels.length]! }
+          : {}),
       } as Entry)
   }
   const record = recordOf(
@@ -95,17 +119,70 @@ function planLine(): BenchLine {
     entries.slice(0, 50_000),
   )
   const text = JSON.stringify(record.entries)
-  const value = medianMs(3, () =>
-    plan({ record, active: activeEntries(record.entries), estimates: new Map(), nowMs: now }),
-  )
+  const options = { estimates: new Map(), nowMs: now }
+  const value = medianMs(3, () => plan({ record, active: activeEntries([...record.entries]), ...options }))
   const yardstick = medianMs(3, () => JSON.parse(text) as unknown)
+  // One append: a reading, a minute ago, each time a new one.
+  let active: readonly Entry[] = activeEntries(record.entries)
+  const planner = createPlanner()
+  planner({ record, active, ...options })
+  let count = 0
+  const append = medianMs(25, () => {
+    const added = {
+      kind: 'reading',
+      id: `added-${count}`,
+      at: new Date(now - 60_000 + count++).toISOString(),
+      zone: 'Europe/Berlin',
+      recordedAt: new Date(now).toISOString(),
+      vesselId: 'holding-a',
+      analyte: 'temperature',
+      value: 25.2,
+      unit: '°C',
+      bound: 'exact',
+    } as unknown as Entry
+    active = advanceActive(active, [added], [])
+    return planner({ record, active, ...options })
+  })
+  const whole = JSON.stringify(plan({ record, active: [...active], ...options }))
+  if (JSON.stringify(planner({ record, active, ...options })) !== whole)
+    throw new Error('The plan after an append differs from the full plan.')
+  return [
+    {
+      name: 'full plan, 5 vessels, 10 courses, 50,000 entries',
+      value,
+      unit: 'ms',
+      yardstick,
+      ratio: value / yardstick,
+      budget: 1500,
+      better: 'lower',
+    },
+    {
+      name: 'plan after one append, same record',
+      value: append,
+      unit: 'ms',
+      yardstick: value,
+      ratio: append / value,
+      budget: 16,
+      better: 'lower',
+    },
+  ]
+}
+
+/** Ranking of everything and the next look, for a finding with twelve answers: what one press costs. */
+function diagnosisLine(): BenchLine {
+  const evidence = signsOf('fish-marine')
+    .filter((_, i) => i % 6 === 0)
+    .map(({ id }, i) => ({ sign: id, answer: i % 3 === 0 ? ('yes' as const) : ('no' as const) }))
+  const input = { pool: 'fish-marine' as const, hostGroup: 'hg-tang', evidence, context: { daysSinceArrival: 5 } }
+  const ranking = medianMs(40, () => rankConditions({ pool: 'fish-marine', hostGroup: 'hg-tang' }, evidence))
+  const value = medianMs(40, () => diagnose(input))
   return {
-    name: 'full plan, 5 vessels, 10 courses, 50,000 entries',
+    name: 'diagnosis: ranking and next look',
     value,
     unit: 'ms',
-    yardstick,
-    ratio: value / yardstick,
-    budget: 1500,
+    yardstick: ranking,
+    ratio: value / ranking,
+    budget: 5,
     better: 'lower',
   }
 }

@@ -8,3 +8,11 @@ export {
   faultOfSettings,
   type Fault,
 } from './record/validate.ts'
+export {
+  checkProtocolText,
+  editProtocolText,
+  isShippedId,
+  protocolProblems,
+  type ProtocolCheck,
+  type ProtocolFault,
+} from './protocols/checkProtocol.ts'

@@ -258,7 +258,14 @@ export type {
   EquipmentEntry,
   GateEntry,
   InstrumentBody,
+  FindingBody,
+  FindingDocument,
+  GearBody,
+  GearDocument,
+  GearEntry,
   InstrumentDocument,
+  ProtocolBody,
+  ProtocolDocument,
   KeeperRecord,
   MealEntry,
   MoveEntry,
@@ -313,7 +320,7 @@ export {
   protocolHash,
   protocolLibrary,
   protocolOf,
-  type Condition,
+  type Condition as PhaseCondition,
   type Phase,
   type Protocol,
   type Rule,
@@ -365,7 +372,9 @@ export { settingValues } from './protocols/settingSteps.ts'
 export {
   checkCourseStart,
   checkDose,
+  checkGear,
   checkInstant,
+  checkInteractions,
   checkProduct,
   checkReading,
   checkResidents,
@@ -373,6 +382,14 @@ export {
   type Refusal,
   type RefusalLevel,
 } from './safety/checks.ts'
+export { ceilingOf, formsInWater, interactionOf, interactions, type Interaction } from './safety/interactions.ts'
+export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'
+export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
+export { handlingOf, type Handling } from './protocols/handling.ts'
+export { activeOf, advanceActive, carryActive } from './record/ledgerIndex.ts'
+export { createPlanner } from './protocols/planner.ts'
+export { carriedInto, gearState, type Carried, type GearState } from './record/gear.ts'
+export { foodMix } from './protocols/treatmentSteps.ts'
 export { defaultSettings } from './record/settings.ts'
 export { concernsOf, type Concern } from './protocols/concerns.ts'
 export { coursePreview, type CoursePreview, type PreviewDose, type PreviewOptions } from './protocols/preview.ts'
@@ -480,3 +497,137 @@ export {
 export { residualLevel } from './protocols/treatmentSteps.ts'
 export { quickSigns, signOf, signs, type Sign } from './knowledge/signs.ts'
 export { breathingOf, openSigns, type BreathingState } from './record/observation.ts'
+export {
+  POOLS,
+  conditionOf,
+  conditionTables,
+  conditions,
+  conditionsOf,
+  lintConditions,
+  poolOf,
+  signsOf,
+  tableOf,
+  type Condition,
+  type Pool,
+  type Urgency,
+} from './knowledge/conditions.ts'
+export { contextEvidence, type Flow, type WaterContext } from './diagnosis/context.ts'
+export { findingInput, likelyCourses } from './diagnosis/finding.ts'
+export { diagnose, type Diagnosis, type DiagnosisInput } from './diagnosis/diagnose.ts'
+export { lookOf, nextLooks, type Look, type NextLooks } from './diagnosis/nextLook.ts'
+export {
+  DANGER,
+  LEADS,
+  MOST,
+  NAMED,
+  NOISE,
+  notExcluded,
+  rankConditions,
+  type Answer,
+  type Evidence,
+  type Pair,
+  type Ranked,
+  type Ranking,
+  type Reason,
+  type Recent,
+  type Subject,
+} from './diagnosis/rank.ts'
+export { caseOutcome, caseProblems, type CaseFile, type CaseOutcome, type DiagnosisCase } from './diagnosis/cases.ts'
+export { looksToSure, simulateDiagnosis, type SimulatedAccuracy } from './diagnosis/simulate.ts'
+export {
+  certainlyOver,
+  chanceOver,
+  eradication,
+  inspectionsNeeded,
+  mobilesOnly,
+  planTreatments,
+  type DetectionUnit,
+  type Eradication,
+  type Founder,
+  type LifeStages,
+  type Spacing,
+  type TreatmentPlan,
+} from './lifecycle/lifecycle.ts'
+export {
+  bestFlow,
+  killedBeforeEnd,
+  lampShare,
+  maxFlowForDose,
+  passKill,
+  swimmers,
+  treatedShare,
+  ultravioletDose,
+} from './outbreak/ultraviolet.ts'
+export {
+  pestOf,
+  pestRounds,
+  pestSources,
+  pestStages,
+  pests,
+  slowness,
+  type Pest,
+  type Rounds,
+  type RoundsInputs,
+} from './outbreak/pests.ts'
+export { dailyNumbers, type DailyRow, type DailyStages, type DailyTreatment } from './lifecycle/daily.ts'
+export { dailyStages, lastRoundDay, roundRule, type RoundRule } from './outbreak/pests.ts'
+export {
+  readCounts,
+  trendOf,
+  type CountModel,
+  type CountVerdict,
+  type CountedRound,
+  type Trend,
+} from './outbreak/counts.ts'
+export {
+  addedMeasure,
+  inBand,
+  measurePoints,
+  measureValue,
+  shareInterval,
+  type Campaign,
+  type Measure as CampaignMeasure,
+  type MeasurePoint,
+  type TallyEntry,
+} from './outbreak/measures.ts'
+export { chanceLarger, compareArms, type ArmComparison, type ArmPatch } from './outbreak/arms.ts'
+export { JAR_LOOKS_H, JAR_MARGIN_H, jarVerdict, redose, type JarVerdict } from './outbreak/jar.ts'
+export { removalForecast, type RemovalForecast } from './outbreak/removal.ts'
+export { CALL_AT, darkForecast, type DarkForecast, type DarkReading } from './outbreak/darkForecast.ts'
+export { guardStates, limitValue, type Guard, type GuardState } from './outbreak/guards.ts'
+export { causeChecklist, causeSources, causes, type Cause, type CauseAnswer } from './outbreak/causes.ts'
+export {
+  campaignOf,
+  campaignState,
+  fights,
+  type Answer as CampaignAnswer,
+  type CampaignAlarm,
+  type CampaignState,
+  type Effort,
+  type MeasureState,
+  type Tone,
+} from './outbreak/campaign.ts'
+export {
+  changesTo,
+  consumption,
+  silicateDose,
+  steer,
+  type ChangePlan,
+  type Consumption,
+  type SilicateDose,
+  type SteerDose,
+} from './outbreak/steering.ts'
+export {
+  checkCorrection,
+  correctionOf,
+  correctionSources,
+  corrections,
+  saltGrams,
+  saltWorking,
+  steerState,
+  type Correction,
+  type Salt,
+  type SteerState,
+} from './outbreak/steerState.ts'
+export { campaignConcernsOf } from './protocols/campaignConcerns.ts'
+export { type RoundWork, type SpotWork } from './protocols/stepBuilder.ts'

@@ -36,6 +36,29 @@ const BOTTLES: Readonly<Record<string, ProductDocument['body']['strength']>> = {
   chloroquine: { basis: 'mg-per-mL', mgPerMl: 10 },
   'peroxide-bath': { basis: 'w/v', percent: 3 },
   'methylene-blue-bath': { basis: 'w/v', percent: 1 },
+  'methylene-blue-tank': { basis: 'w/v', percent: 1 },
+  'formalin-bath': { basis: 'w/w', percent: 37, densityGPerMl: 1.09 },
+  'formalin-tank': { basis: 'w/w', percent: 37, densityGPerMl: 1.09 },
+  'metronidazole-tank': { basis: 'powder', mgPerG: 1000 },
+  'metronidazole-food': { basis: 'per-tablet', mgPerTablet: 250 },
+  'praziquantel-food': { basis: 'powder', mgPerG: 1000 },
+  'fenbendazole-food': { basis: 'powder', mgPerG: 222 },
+  'florfenicol-food': { basis: 'powder', mgPerG: 1000 },
+  'oxytetracycline-food': { basis: 'powder', mgPerG: 1000 },
+  'nitrofurazone-tank': { basis: 'powder', mgPerG: 1000 },
+  'nitrofurazone-short': { basis: 'powder', mgPerG: 1000 },
+  'kanamycin-tank': { basis: 'powder', mgPerG: 1000 },
+  'kanamycin-bath': { basis: 'powder', mgPerG: 1000 },
+  'salt-tank': { basis: 'powder', mgPerG: 1000 },
+  'salt-dip': { basis: 'powder', mgPerG: 1000 },
+  'peroxide-spot-marine': { basis: 'w/v', percent: 3 },
+  'peroxide-spot-fresh': { basis: 'w/v', percent: 3 },
+  'fenbendazole-shrimp': { basis: 'w/v', percent: 10 },
+  'coral-iodine': { basis: 'mg-per-mL', mgPerMl: 50 },
+  'coral-povidone': { basis: 'mg-per-mL', mgPerMl: 10 },
+  'coral-peroxide': { basis: 'w/v', percent: 3 },
+  'coral-peroxide-strong': { basis: 'w/v', percent: 3 },
+  'coral-potassium': { basis: 'powder', mgPerG: 1000 },
 }
 const bottle = (form: string): ProductDocument => ({
   register: 'product',
@@ -61,6 +84,10 @@ function started(protocol: Protocol, startMs: number, vesselId = 'holding-b'): C
       zone,
       residents: ['gramma'],
       dailyHour: 19,
+      // What has no preset the keeper types: the lowest that is allowed.
+      parameters: Object.fromEntries(
+        (protocol.parameters ?? []).flatMap(({ id, min, default: usual }) => (usual === undefined ? [[id, min]] : [])),
+      ),
       products: Object.fromEntries(protocol.productRoles.map(({ id, forms }) => [id, `bottle-${forms[0]}`])),
       vessels: Object.fromEntries((protocol.vesselRoles ?? []).map(({ id }) => [id, 'tub'])),
     }),
@@ -73,8 +100,33 @@ const made = (ms: number, fields: object): Entry =>
   entryAt(ms, { vesselId: 'holding-b', courseId: 'the-course', ...fields })
 const READS: Readonly<Record<string, number>> = { temperature: 27.2, salinity: 12, 'ammonia-total': 0.1, alkalinity: 8 }
 
+/** Tallies of a keeper who found nothing, or all well: what fulfils the measure. */
+function tallied(protocol: Protocol, measureId: string, ms: number, step: string): Entry[] {
+  const measure = protocol.campaign!.measures.find(({ id }) => id === measureId)!
+  const best = measure.better === 'more'
+  const values = Object.fromEntries(
+    measure.fields.map(({ id, max }) => {
+      const counts = measure.value.fields.includes(id)
+      if (measure.value.of === 'share') return [id, counts === best ? 100 : 0]
+      return [id, counts && best ? (max ?? 100) : 0]
+    }),
+  )
+  const pieces = measure.per === 'jar' ? ['dosed', 'undosed'] : [measure.per === undefined ? undefined : 'one']
+  return pieces.map((piece, i) =>
+    made(ms + i, {
+      kind: 'tally',
+      measure: measureId,
+      // The undosed jar lives.
+      values: piece === 'undosed' ? { 'small-alive': 5 } : values,
+      ...(piece === undefined ? {} : { piece }),
+      ...(measure.arms ? { arm: measure.arms[0]!.id } : {}),
+      step,
+    }),
+  )
+}
+
 /** What a keeper writes down who did a step. */
-function doing(step: Step, ms: number): Entry[] {
+function doing(step: Step, ms: number, protocol: Protocol): Entry[] {
   const carried = { step: step.key }
   switch (step.kind) {
     case 'gate':
@@ -111,6 +163,22 @@ function doing(step: Step, ms: number): Entry[] {
         : []
     case 'bath':
       return [made(ms, { kind: 'bath', act: 'end', rule: step.ruleId, minutes: step.bath!.minutes.usual, ...carried })]
+    case 'tally':
+      return tallied(protocol, step.tally!.measure, ms, step.key)
+    case 'round':
+      return tallied(protocol, step.round!.measure, ms, step.key)
+    case 'spot':
+      return step.spot
+        ? [
+            made(ms, {
+              kind: 'dose',
+              productId: step.spot.productId,
+              amount: Math.min(step.spot.wishMl, step.spot.mostMl),
+              unit: 'mL',
+              ...carried,
+            }),
+          ]
+        : []
     case 'transfer':
       return [made(ms, { kind: 'done', what: step.title, ...carried })]
     default:
@@ -125,7 +193,9 @@ function follow(protocol: Protocol, seed: number): { finishedDay: number | null;
   const entries: Entry[] = []
   let doses = 0
   const volume = vesselVolume(demo.vessels.get('holding-b')!)!
-  for (let ms = NOW; ms < NOW + 200 * DAY; ms += 6 * HOUR) {
+  // Looks of a jar and of an emergency lie hours apart; every other campaign is met twice a day.
+  const often = protocol.campaign === undefined || ['jar', 'run'].includes(protocol.campaign.kind)
+  for (let ms = NOW; ms < NOW + 200 * DAY; ms += (often ? 6 : 12) * HOUR) {
     const record = recordWith(course, entries)
     const active = activeEntries(record.entries)
     const plan = planCourse(course, { record, active, estimates: new Map(), nowMs: ms, aheadDays: 3 })
@@ -140,7 +210,7 @@ function follow(protocol: Protocol, seed: number): { finishedDay: number | null;
         entries.push(made(ms, { kind: 'skip', reason: 'away', step: step.key }))
         continue
       }
-      for (const entry of doing(step, ms + 1000 * entries.length)) {
+      for (const entry of doing(step, ms + 1000 * entries.length, protocol)) {
         if (entry.kind === 'dose') {
           doses++
           const form = agentForm(bottles.find(({ id }) => id === entry.productId)!.body.form)!
@@ -150,7 +220,9 @@ function follow(protocol: Protocol, seed: number): { finishedDay: number | null;
           const content = activeContent(bottles.find(({ id }) => id === entry.productId)!.body.strength)
           const mg = content.ok ? content.value.mg * entry.amount : NaN
           expect(left + mg / volume.litres).toBeLessThanOrEqual(form.hardMax + 0.05 * form.hardMax)
-          expect(mg / volume.litres).toBeGreaterThan(0.9 * form.band.min)
+          expect(mg / volume.litres).toBeGreaterThan(
+            0.9 * Math.min(form.band.min, form.cautionMax ?? Infinity) * (form.agent === 'salt' ? 1 / 3 : 1),
+          )
         }
         entries.push(entry)
       }
@@ -166,12 +238,13 @@ const FOLLOWED = protocolLibrary.filter(
 )
 describe('a keeper who is late, forgets and skips', () => {
   test.each(FOLLOWED.map((protocol) => [protocol.id, protocol] as const))('comes to the end of %s', (_id, protocol) => {
-    for (const seed of [3, 11]) {
+    for (const seed of protocol.campaign ? [3] : [3, 11]) {
       const { finishedDay, doses } = follow(protocol, seed)
       expect(finishedDay).not.toBeNull()
-      // The least days are a floor, but for hours lost to rounding and phases that have no days of their own.
+      // The least days are a floor, but for hours lost to rounding and phases that have no days of their own; a campaign
+      // ends by its own stop rule, here with nothing found from the first look on.
       const least = protocol.phases.reduce((sum, { typicalDays }) => sum + typicalDays, 0)
-      expect(finishedDay!).toBeGreaterThanOrEqual(0.3 * least - 1)
+      expect(finishedDay!).toBeGreaterThanOrEqual(protocol.campaign ? 1 : 0.3 * least - 1)
       const asked = protocol.phases.flatMap(({ rules }) => rules).filter(({ kind }) => kind === 'dose')
       if (asked.length > 0) expect(doses).toBeGreaterThan(0)
     }
@@ -284,9 +357,10 @@ describe('schools side by side', () => {
     expect(found.reasons[0]).toMatch(/white spot, velvet/)
   })
   test('what is feared moves the suggestion, and no school stands that kills a bystander', () => {
-    expect(compare('holding-b', ['gramma'], ['round worms']).suggested).toBe('fenbendazole-twice')
+    expect(compare('holding-b', ['gramma'], ['round worms']).suggested).toBe('fenbendazole-food-twice')
     const reef = compare('longshore', ['hammer'])
-    expect(reef.columns.every(({ protocol }) => protocol.purpose === 'intake')).toBe(true)
+    expect(reef.columns.every(({ protocol }) => protocol.hosts!.includes('coral'))).toBe(true)
+    expect(protocolOf(reef.suggested!)!.purpose).toBe('intake')
     const fish = new Map(demo.residents)
     fish.set('gramma', { ...fish.get('gramma')!, body: { ...fish.get('gramma')!.body, vesselId: 'longshore' } })
     const display = compare('longshore', ['gramma'], [], { ...demo, residents: fish })

@@ -117,8 +117,8 @@ describe('what goes with every record', () => {
   test('protocols state what they miss, their school against another, and sources with a grade', () => {
     for (const protocol of protocolLibrary) {
       expect(protocol.misses.length).toBeGreaterThan(0)
-      // A dispute names the other side; settling in and adjusting water have none.
-      if (!['settling', 'adjustment'].includes(protocol.purpose))
+      // A dispute names the other side; settling in and adjusting water have none, and a campaign may stand alone.
+      if (!['settling', 'adjustment', 'campaign'].includes(protocol.purpose))
         expect([protocol.id, protocol.school.against.length > 0]).toEqual([protocol.id, true])
       for (const { grade } of protocol.sources)
         expect(['LIT', 'EXT', 'KP', 'EST', 'label', 'handbook']).toContain(grade)

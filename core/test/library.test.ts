@@ -24,7 +24,7 @@ function aims(protocol: Protocol, aim: unknown): readonly number[] {
   const { param } = aim as { param: string }
   const found = protocol.parameters?.find(({ id }) => id === param)
   expect([protocol.id, param, found !== undefined]).toEqual([protocol.id, param, true])
-  return [found!.min, found!.default, found!.max]
+  return [found!.min, found!.default ?? found!.min, found!.max]
 }
 
 describe.each(each)('%s', (id, protocol) => {
@@ -51,6 +51,19 @@ describe.each(each)('%s', (id, protocol) => {
       if (rule.role === undefined) continue
       for (const form of formsOf(protocol, rule.role))
         expect([rule.id, form.route]).toEqual([rule.id, rule.kind === 'bath' ? 'bath' : 'in-tank'])
+    }
+  })
+  test('what goes into food is a form for food, within its band', () => {
+    for (const { rule } of rulesOf(protocol)) {
+      if (rule.kind !== 'feed' || !rule.mix) continue
+      for (const form of formsOf(protocol, rule.mix.role)) {
+        const mgPerKg = rule.mix.mgPerKg as number
+        expect([rule.id, form.route, mgPerKg >= form.band.min && mgPerKg <= form.band.max]).toEqual([
+          rule.id,
+          'food',
+          true,
+        ])
+      }
     }
   })
   test('everything it pours has hazards that can be read before the amount', () => {
@@ -111,7 +124,7 @@ describe.each(each)('%s', (id, protocol) => {
   test('one variant is the default, and every parameter’s usual value lies within its limits', () => {
     expect(protocol.variants.filter((variant) => variant.default === true)).toHaveLength(1)
     for (const { id: name, min, max, default: usual } of protocol.parameters ?? [])
-      expect([name, min <= usual && usual <= max]).toEqual([name, true])
+      if (usual !== undefined) expect([name, min <= usual && usual <= max]).toEqual([name, true])
   })
   test('a move needs a second vessel, and water that is prepared', () => {
     const moves = rulesOf(protocol).filter(({ rule }) => rule.kind === 'transfer')
@@ -141,7 +154,13 @@ describe('the whole library', () => {
   test('every course that holds a level or feeds a cloud of bacteria watches ammonia', () => {
     for (const protocol of protocolLibrary) {
       const forms = protocol.productRoles.flatMap(({ forms: list }) => list.map((form) => agentForm(form)!))
-      if (!forms.some((form) => form.heldAtLevel || form.agent === 'chloroquine' || form.agent === 'praziquantel'))
+      if (
+        !forms.some(
+          (form) =>
+            form.route === 'in-tank' &&
+            (form.heldAtLevel || form.agent === 'chloroquine' || form.agent === 'praziquantel'),
+        )
+      )
         continue
       expect([protocol.id, protocol.instrumentRoles.map(({ analyte }) => analyte)]).toEqual([
         protocol.id,

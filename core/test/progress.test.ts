@@ -26,7 +26,7 @@ import {
   runningCourses,
   valueFor,
   vesselVolume,
-  type Condition,
+  type PhaseCondition,
   type CourseBody,
   type CourseEstimate,
   type Entry,
@@ -153,11 +153,11 @@ const gates = ['media-out', 'no-invertebrates', 'baseline', 'reserve']
 const passed = gates.map((gate) => at(0.1, { kind: 'gate', gate, passed: true }))
 
 describe('conditions', () => {
-  const when = (condition: Condition, setup: Setup, hours: number) => {
+  const when = (condition: PhaseCondition, setup: Setup, hours: number) => {
     const ms = conditionTime(condition, look(setup, hours).context, START)
     return ms === null ? null : (ms - START) / HOUR
   }
-  const gatesPassed: Condition = { kind: 'gates-passed', gates: ['media-out', 'reserve'] }
+  const gatesPassed: PhaseCondition = { kind: 'gates-passed', gates: ['media-out', 'reserve'] }
   test('gates: the last yes counts, a later no takes it back', () => {
     expect(when(gatesPassed, { entries: [at(1, { kind: 'gate', gate: 'media-out', passed: true })] }, 5)).toBeNull()
     const both = [
@@ -178,7 +178,7 @@ describe('conditions', () => {
     expect(when({ kind: 'elapsed', hours: 10, since: 'last-host-out' }, { entries: moved }, 31)).toBe(30)
   })
   test('a reading inside its limits, so many in a row', () => {
-    const low: Condition = { kind: 'reading', role: 'copper-test', atMost: 0.1, times: 2 }
+    const low: PhaseCondition = { kind: 'reading', role: 'copper-test', atMost: 0.1, times: 2 }
     expect(when(low, { entries: [copper(1, 0.08)] }, 9)).toBeNull()
     expect(when(low, { entries: [copper(1, 0.08), copper(2, 0.3), copper(3, 0.05)] }, 9)).toBeNull()
     expect(when(low, { entries: [copper(1, 0.08), copper(4, 0.05)] }, 9)).toBe(4)
@@ -194,7 +194,7 @@ describe('conditions', () => {
     ).toBe(1)
   })
   test('signs absent for days; a sign starts the days again', () => {
-    const clean: Condition = { kind: 'signs-absent', days: 2 }
+    const clean: PhaseCondition = { kind: 'signs-absent', days: 2 }
     expect(when(clean, {}, 40)).toBeNull()
     expect(when(clean, {}, 50)).toBe(48)
     const seen = [at(10, { kind: 'sign', sign: 'flashing', present: true })]
@@ -202,8 +202,15 @@ describe('conditions', () => {
     expect(when(clean, { entries: seen }, 60)).toBe(58)
     expect(when(clean, { entries: [at(10, { kind: 'sign', sign: 'flashing', present: false })] }, 50)).toBe(48)
   })
+  test('a sign on another animal, or on a film that is followed as a finding, is no sign of this course', () => {
+    const clean: PhaseCondition = { kind: 'signs-absent', days: 2 }
+    const sign = (fields: object) => [at(10, { kind: 'sign', sign: 'flashing', present: true, ...fields })]
+    expect(when(clean, { entries: sign({ findingId: 'film' }) }, 50)).toBe(48)
+    expect(when(clean, { entries: sign({ residentId: 'somebody-else' }) }, 50)).toBe(48)
+    expect(when(clean, { entries: sign({}) }, 50)).toBeNull()
+  })
   test('intolerance: so many different signs, lately, and not taken back', () => {
-    const abort: Condition = { kind: 'intolerance-signs', atLeast: 2, withinHours: 24 }
+    const abort: PhaseCondition = { kind: 'intolerance-signs', atLeast: 2, withinHours: 24 }
     const sign = (hours: number, name: string, present = true) => at(hours, { kind: 'sign', sign: name, present })
     expect(when(abort, { entries: [sign(1, 'intolerance-tilts'), sign(2, 'intolerance-tilts')] }, 5)).toBeNull()
     expect(when(abort, { entries: [sign(1, 'intolerance-tilts'), sign(2, 'intolerance-darkens')] }, 5)).toBe(2)
@@ -219,8 +226,8 @@ describe('conditions', () => {
     ).toBeNull()
   })
   test('all is the latest, any the earliest, not is the opposite', () => {
-    const early: Condition = { kind: 'elapsed', hours: 5, since: 'course-start' }
-    const late: Condition = { kind: 'elapsed', hours: 20, since: 'course-start' }
+    const early: PhaseCondition = { kind: 'elapsed', hours: 5, since: 'course-start' }
+    const late: PhaseCondition = { kind: 'elapsed', hours: 20, since: 'course-start' }
     expect(when({ kind: 'all', of: [early, late] }, {}, 30)).toBe(20)
     expect(when({ kind: 'all', of: [early, late] }, {}, 10)).toBeNull()
     expect(when({ kind: 'any', of: [early, late] }, {}, 10)).toBe(5)

@@ -97,7 +97,7 @@ const dosing = (record: KeeperRecord, amount: number, fields: Partial<Parameters
     levelMgPerL: 0,
     ...fields,
   })
-const inTank = agentForms.filter(({ route }) => route !== 'bath')
+const inTank = agentForms.filter(({ route }) => route === 'in-tank')
 /** A dose that ends in the middle of the band. */
 const middling = (form: AgentForm, record: KeeperRecord) =>
   (((form.band.min + form.band.max) / 2) * vesselVolume(record.vessels.get('box')!)!.litres) / 10

@@ -8,7 +8,7 @@ test('choose between schools: the suggestion follows what is feared, and leads t
   const table = page.getByRole('region', { name: 'Whole quarantines' })
   expect(await table.getByRole('row').count()).toBeGreaterThan(5)
   await page.getByText('Round worms', { exact: true }).first().click()
-  await expect(page.getByRole('heading', { level: 2, name: 'Fenbendazole in the tank, twice' })).toBeVisible()
+  await expect(page.getByRole('heading', { level: 2, name: 'Fenbendazole in food, twice' })).toBeVisible()
   await page.getByText('Round worms', { exact: true }).first().click()
   await table.getByRole('link', { name: 'Look at Watch only' }).click()
   await expect(page.getByRole('radio', { name: 'Watch only' })).toBeChecked()

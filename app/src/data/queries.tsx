@@ -1,9 +1,10 @@
 // The record for React: one query for the record, one per course estimate, mutations that write first and show then.
 import {
-  activeEntries,
+  activeOf,
+  carryActive,
+  createPlanner,
   courseInputs,
   instantOf,
-  plan,
   recordOf,
   documentsOf,
   revised,
@@ -74,7 +75,7 @@ export function useRecordQuery() {
 const RecordContext = createContext<{ record: KeeperRecord; active: readonly Entry[]; seenMs: number } | null>(null)
 /** Hands the loaded record down; below it every component may take the record for granted. */
 export function RecordProvider({ record, children }: { record: KeeperRecord; children: ReactNode }) {
-  const value = useMemo(() => ({ record, active: activeEntries(record.entries), seenMs: Date.now() }), [record])
+  const value = useMemo(() => ({ record, active: activeOf(record.entries), seenMs: Date.now() }), [record])
   return <RecordContext value={value}>{children}</RecordContext>
 }
 export function useRecord() {
@@ -110,7 +111,9 @@ export interface Plans {
 export function usePlans(): Plans {
   const { record, active, seenMs } = useRecord()
   // What was just written must never lie in this page's future.
-  const nowMs = Math.max(useNow(), seenMs)
+  // To the half minute ahead: an entry written now changes the ledger, not also the time, so that the plans of other
+  // vessels stand as they are.
+  const nowMs = Math.ceil(Math.max(useNow(), seenMs) / 30_000) * 30_000
   const five = Math.floor(nowMs / 300_000)
   const wanted = useMemo(
     () =>
@@ -142,7 +145,11 @@ export function usePlans(): Plans {
     return map
     // eslint-disable-next-line react-hooks/exhaustive-deps -- results change identity on every render; their stamps do not
   }, [wanted, stamps])
-  const plans = useMemo(() => plan({ record, active, estimates, nowMs }), [record, active, estimates, nowMs])
+  const [planner] = useState(createPlanner)
+  const plans = useMemo(
+    () => planner({ record, active, estimates, nowMs }),
+    [planner, record, active, estimates, nowMs],
+  )
   const pending = results.some(({ isFetching }) => isFetching)
   return useMemo(() => ({ nowMs, plans, estimates, pending }), [nowMs, plans, estimates, pending])
 }
@@ -166,10 +173,13 @@ export function useActions() {
     const current = () => client.getQueryData<KeeperRecord>(key) ?? record
     const show = (registers: readonly RegisterDocument[], entries: readonly Entry[], settings?: Settings) => {
       const before = current()
-      client.setQueryData(
-        key,
-        recordOf(settings ?? before.settings, [...documentsOf(before), ...registers], [...before.entries, ...entries]),
+      const next = recordOf(
+        settings ?? before.settings,
+        [...documentsOf(before), ...registers],
+        [...before.entries, ...entries],
       )
+      carryActive(before.entries, next.entries, entries)
+      client.setQueryData(key, next)
     }
     /** Adds entries; `atMs` defaults to now. Returns them as stored. */
     const append = async (drafts: readonly Draft[]): Promise<Entry[]> => {

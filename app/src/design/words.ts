@@ -98,3 +98,5 @@ export function volumeText(volume: { litres: number; sdLitres: number }, setting
 export const levelText = (mgPerL: number): string => mgPerL.toFixed(mgPerL < 0.1 ? 3 : 2)
 export const percentText = (share: number): string =>
   share > 0.995 && share < 1 ? '> 99 %' : share > 0 && share < 0.005 ? '< 1 %' : `${Math.round(share * 100)} %`
+/** A count or name at the start of a sentence. */
+export const sentenceCase = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1)

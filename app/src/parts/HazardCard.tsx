@@ -21,7 +21,7 @@ const Card = styled.div`
   }
 `
 
-/** `short` shows the first two lines and keeps the rest one press away. */
+/** `short` shows the first two lines of each, or one where there are many, and keeps the rest one press away. */
 export function HazardCard({ hazardIds, short = false }: { hazardIds: readonly string[]; short?: boolean }) {
   const [open, setOpen] = useState(false)
   const hazards = hazardIds.flatMap((id) => hazardOf(id) ?? [])
@@ -31,7 +31,9 @@ export function HazardCard({ hazardIds, short = false }: { hazardIds: readonly s
       <strong>Before you pour</strong>
       <ul>
         {hazards.flatMap((hazard) =>
-          hazard.before.slice(0, short ? 2 : undefined).map((line) => <li key={line}>{line}</li>),
+          hazard.before
+            .slice(0, !short ? undefined : hazards.length > 2 ? 1 : 2)
+            .map((line) => <li key={line}>{line}</li>),
         )}
       </ul>
       <Button look="bare" onPress={() => setOpen(true)}>

@@ -1,6 +1,7 @@
 // What speaks against an entry, and the worded override where one exists.
 import { gravest, type Refusal } from '@brinvo/core'
 import { styled } from 'styled-components'
+import type { Draft } from '../data/queries.tsx'
 import { Check, Field } from '../design/fields.tsx'
 import { Stack } from '../design/primitives.tsx'
 
@@ -40,6 +41,25 @@ export function mayPass(refusals: readonly Refusal[], override: OverrideState): 
       return true
   }
 }
+
+/** The blocks that were passed, each as the entry that records it. */
+export const overrideDrafts = (
+  refusals: readonly Refusal[],
+  override: OverrideState,
+  base: { readonly vesselId: string; readonly courseId?: string },
+): Draft[] =>
+  refusals
+    .filter(({ level }) => level === 'block')
+    .map(
+      ({ rule, message }) =>
+        ({
+          kind: 'override',
+          ...base,
+          rule,
+          words: override.words.trim(),
+          about: message.slice(0, 400),
+        }) as unknown as Draft,
+    )
 
 export function Refusals({
   refusals,

@@ -7,7 +7,7 @@ import { Field } from '../design/fields.tsx'
 import { Button, Row } from '../design/primitives.tsx'
 import { useSave } from './StepActions.tsx'
 
-const SKIPPABLE: readonly Step['kind'][] = ['test', 'change', 'observe', 'feed', 'task']
+const SKIPPABLE: readonly Step['kind'][] = ['test', 'change', 'observe', 'feed', 'task', 'tally', 'round', 'spot']
 
 export function SkipButton({ step }: { step: Step }) {
   const [asking, setAsking] = useState(false)

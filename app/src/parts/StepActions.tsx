@@ -44,6 +44,33 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
           Open the bath
         </LinkButton>
       )
+    case 'tally':
+      return (
+        <LinkButton
+          to={`/courses/${step.courseId}/tally/${step.tally!.measure}?step=${encodeURIComponent(step.key)}`}
+          $look={look}
+        >
+          Count
+        </LinkButton>
+      )
+    case 'round':
+      return (
+        <LinkButton to={`/courses/${step.courseId}/round/${step.ruleId}`} $look={look}>
+          Open the round
+        </LinkButton>
+      )
+    case 'spot':
+      return (
+        <LinkButton to={`/courses/${step.courseId}/spot/${step.ruleId}`} $look={look}>
+          Open the spots
+        </LinkButton>
+      )
+    case 'run':
+      return (
+        <LinkButton to={`/courses/${step.courseId}/run/${step.ruleId}`} $look={look}>
+          Minute by minute
+        </LinkButton>
+      )
     case 'transfer':
       return (
         <LinkButton to={`/courses/${step.courseId}/transfer`} $look={look}>
@@ -144,6 +171,12 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
         () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),
       )
     case 'task':
+      if (step.steers)
+        return (
+          <LinkButton to={`/courses/${step.courseId}#steering`} $look={look}>
+            Amounts
+          </LinkButton>
+        )
       return press(
         'Done',
         () => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`),

@@ -101,7 +101,20 @@ const REASONS = {
 } as const
 
 /** Analytes that get a lane of their own where they were read. */
-const OTHER_LANES = ['salinity', 'conductivity', 'ph', 'alkalinity', 'nitrite', 'nitrate', 'phosphate'] as const
+const OTHER_LANES = [
+  'salinity',
+  'conductivity',
+  'ph',
+  'oxygen',
+  'alkalinity',
+  'calcium',
+  'magnesium',
+  'potassium',
+  'nitrite',
+  'nitrate',
+  'phosphate',
+  'silicate',
+] as const
 
 /** Tint and scale of a small lane: the usual range of such a vessel, widened to what was read. */
 function laneRange(readings: readonly { readonly value: number }[], usual: UsualRange | null) {

@@ -77,6 +77,12 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
       return `Photograph${entry.note === undefined ? '' : `: ${entry.note}`}${resident(entry.residentId)}`
     case 'container':
       return containerWords(entry, record)
+    case 'tally': {
+      const values = Object.entries(entry.values).map(([key, value]) => `${key.replaceAll('-', ' ')} ${value}`)
+      return `${entry.measure.replaceAll('-', ' ')}${entry.piece === undefined ? '' : `, ${entry.piece}`}${entry.arm === undefined ? '' : ` (${entry.arm.replaceAll('-', ' ')})`}: ${values.join(', ')}`
+    }
+    case 'gear':
+      return `${record.gear.get(entry.gearId)?.body.name ?? 'A piece of gear'} ${{ wet: 'used, wet', disinfected: 'disinfected and rinsed', dried: 'dried for a day' }[entry.act]}`
     case 'bath':
       return `Bath ${entry.act === 'start' ? 'begun' : entry.act === 'end' ? 'ended' : 'broken off'}${entry.minutes === undefined ? '' : ` after ${Math.round(entry.minutes)} min`}${entry.amount === undefined ? '' : `, ${entry.amount} ${entry.unit} in ${entry.litres} L`}${entry.reason === undefined ? '' : `: ${entry.reason}`}`
   }

@@ -12,6 +12,7 @@ import { useMemo } from 'react'
 import { NavLink } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../data/queries.tsx'
+import { shelvedVessels } from '../data/shelf.ts'
 import { VesselOutline } from '../design/marks.tsx'
 import { NARROW } from '../design/theme.ts'
 import { useThePlans } from './PlansContext.tsx'
@@ -129,9 +130,7 @@ export function Shelf() {
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
   const waiting = useMemo(() => bagsByVessel(record, active), [record, active])
-  const vessels = [...record.vessels.values()]
-    .filter(({ body }) => body.archivedAt === undefined)
-    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const vessels = shelvedVessels(record)
   const volumes = vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL)
   const largest = Math.max(1, ...volumes)
   if (vessels.length === 0) {

@@ -18,6 +18,7 @@ const PLACES = [
   { to: '/vessels', label: 'Vessels', key: 'v' },
   { to: '/arrivals', label: 'Arrivals', key: 'a' },
   { to: '/courses', label: 'Courses', key: 'c' },
+  { to: '/findings', label: 'Findings', key: 'f' },
   { to: '/bench', label: 'Bench', key: 'b' },
   { to: '/cupboard', label: 'Cupboard', key: 'u' },
   { to: '/library', label: 'Library', key: 'i' },

@@ -1,11 +1,12 @@
 // The worker's work without a worker, so that it runs in a test too.
-import { compareMethods, earningForecast, estimateCourse } from '@brinvo/core'
+import { compareMethods, earningForecast, estimateCourse, pestRounds } from '@brinvo/core'
 import type { JobName, Jobs, Reply, Request } from './protocol.ts'
 
 const jobs: { [K in JobName]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
   estimate: estimateCourse,
   earning: earningForecast,
   compare: compareMethods,
+  rounds: pestRounds,
 }
 
 /** Runs one request; a fault becomes a reply, never a dead worker. */

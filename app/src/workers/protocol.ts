@@ -1,5 +1,13 @@
 // What crosses to the worker and back: plain data, nothing else.
-import type { CompareInputs, Comparison, CourseEstimate, EarningForecast, EstimateInputs } from '@brinvo/core'
+import type {
+  CompareInputs,
+  Comparison,
+  CourseEstimate,
+  EarningForecast,
+  EstimateInputs,
+  Rounds,
+  RoundsInputs,
+} from '@brinvo/core'
 import type { earningForecast } from '@brinvo/core'
 
 export type EarningOptions = Parameters<typeof earningForecast>[0]
@@ -8,6 +16,7 @@ export interface Jobs {
   estimate: { input: EstimateInputs; output: CourseEstimate }
   earning: { input: EarningOptions; output: EarningForecast }
   compare: { input: CompareInputs; output: Comparison }
+  rounds: { input: RoundsInputs; output: Rounds }
 }
 export type JobName = keyof Jobs
 

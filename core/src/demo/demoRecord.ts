@@ -2,6 +2,7 @@
 import { roundToStep } from '../dosing/dose.ts'
 import { normalFrom, randomFrom, SimulatedTank } from '../level/simulate.ts'
 import { demoArrival } from './demoArrival.ts'
+import { demoOutbreaks } from './demoOutbreaks.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
 import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
 import { recordOf, compareEntries } from '../record/account.ts'
@@ -297,6 +298,77 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
     at(-12, 15),
   )
 
+  // Nets: the one of Longshore was lent to Holding A and never made safe, so the fallow is at risk.
+  const gear = (id: string, name: string, sort: string, homeVesselId: string | null) =>
+    document('gear', id, { name, sort, homeVesselId } as RegisterDocument['body'], at(-80, 18))
+  gear('net-green', 'Green net', 'net', 'longshore')
+  gear('net-white', 'White net', 'net', 'holding-a')
+  gear('cup-tub', 'Sampling cup', 'container', 'tub')
+  entry(at(-12, 14.9), 'gear', { gearId: 'net-white', act: 'wet', vesselId: 'holding-a' })
+  entry(at(-12, 16), 'gear', { gearId: 'net-green', act: 'disinfected' })
+  entry(at(-2, 20.5), 'gear', { gearId: 'net-green', act: 'wet', vesselId: 'holding-a' })
+
+  // Tub: a coral in its third week of the ten with dips.
+  const intake = protocolOf('coral-intake-70-dips')!
+  const intakeMs = at(-20, 17)
+  document(
+    'course',
+    'intake-tub',
+    {
+      protocolId: intake.id,
+      protocolHash: protocolHash(intake),
+      protocol: intake as unknown as Record<string, unknown>,
+      variant: 'usual',
+      clockSchool: 'strict',
+      vesselId: 'tub',
+      products: {},
+      instruments: { thermometer: 'thermometer' },
+      residents: ['montipora'],
+      parameters: {},
+      startedAt: instantOf(intakeMs),
+      dailyHour: 18,
+      warningsAccepted: [],
+    },
+    intakeMs,
+  )
+  const tub = { vesselId: 'tub', courseId: 'intake-tub' }
+  for (const [day, found] of [
+    [0, 3],
+    [4, 1],
+    [8, 1],
+    [12, 0],
+    [16, 0],
+  ] as const) {
+    const ms = intakeMs + day * 24 * MS_PER_HOUR + 0.5 * MS_PER_HOUR
+    entry(ms, 'count', { ...tub, what: 'pest-in-dip', count: found, residentId: 'montipora' })
+    entry(ms + 60_000, 'done', { ...tub, what: `Dip or inspect, day ${day}`, step: `intake-tub/dip-${day}/0` })
+  }
+  for (let day = -19; day < 0; day++) {
+    entry(at(day, 18.2), 'done', { ...tub, what: 'Walked round the coral', step: `intake-tub/walk/${day + 20}` })
+    entry(at(day, 8.4), 'reading', {
+      ...tub,
+      analyte: 'temperature',
+      value: Number((25.2 + 0.15 * Math.sin(day)).toFixed(1)),
+      unit: '°C',
+      bound: 'exact',
+      instrumentId: 'thermometer',
+    })
+    if (day % 3 === 0)
+      entry(at(day, 9), 'reading', {
+        ...tub,
+        analyte: 'alkalinity',
+        value: Number((8.3 - 0.06 * ((day + 21) % 6)).toFixed(1)),
+        unit: 'dKH',
+        bound: 'exact',
+      })
+    if (day % 3 === -1)
+      entry(at(day, 21), 'done', {
+        ...tub,
+        what: 'Looked at night with a red light',
+        step: `intake-tub/night/${Math.round((day + 20) / 3)}`,
+      })
+  }
+
   // Holding A: the copper course.
   const copper = protocolOf('copper-in-place-30')!
   const startMs = at(-9, 18.5)
@@ -424,7 +496,64 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       step: `fallow-longshore/feed-filter/${day + 12}`,
     })
   }
+  // Four findings, each as far as a keeper came in an evening.
+  const finding = (id: string, title: string, pool: string, vesselId: string, day: number, residentId?: string) =>
+    document(
+      'finding',
+      id,
+      {
+        title,
+        pool,
+        vesselId,
+        ...(residentId === undefined ? {} : { residentId }),
+        startedAt: instantOf(at(day, 17)),
+        struck: [],
+        refused: [],
+      } as unknown as RegisterDocument['body'],
+      at(day, 17),
+    )
+  const looked = (
+    findingId: string,
+    vesselId: string,
+    day: number,
+    seen: readonly string[],
+    not: readonly string[],
+    residentId?: string,
+  ) => {
+    for (const [i, sign] of [...seen, ...not].entries())
+      entry(at(day, 17) + (i + 1) * 60_000, 'sign', {
+        vesselId,
+        ...(residentId === undefined ? {} : { residentId }),
+        sign,
+        present: i < seen.length,
+        findingId,
+      })
+  }
+  finding('finding-gramma', 'Royal gramma in Holding B', 'fish-marine', 'holding-b', 0, 'gramma')
+  looked('finding-gramma', 'holding-b', 0, ['flashing', 'breath-fast'], ['slime-sheet'], 'gramma')
+  finding('finding-film', 'Brown film in Longshore', 'surface-marine', 'longshore', -2)
+  looked('finding-film', 'longshore', -2, ['col-rust-brown', 'baster-lifts', 'back-in-24h'], ['tex-mat-peels'])
+  entry(at(-2, 9), 'reading', { vesselId: 'longshore', analyte: 'nitrate', value: 0.5, unit: 'mg/L', bound: 'exact' })
+  entry(at(-2, 9.1), 'reading', {
+    vesselId: 'longshore',
+    analyte: 'phosphate',
+    value: 0.01,
+    unit: 'mg/L',
+    bound: 'exact',
+  })
+  finding('finding-tufts', 'Tufts on leaves in Fernwater', 'surface-fresh', 'fernwater', -4)
+  looked('finding-tufts', 'fernwater', -4, ['tex-tuft-point', 'col-black-grey'], [])
+  finding('finding-coral', 'Orange digitata in Tub', 'coral', 'tub', -1, 'montipora')
+  looked(
+    'finding-coral',
+    'tub',
+    -1,
+    ['recession-base', 'one-colony-only'],
+    ['recession-fast', 'brown-jelly-mass'],
+    'montipora',
+  )
   demoArrival({ anchorMs, document, entry })
+  demoOutbreaks({ at, document, entry })
   return recordOf(
     { ...defaultSettings(zone, locale), safetyReadAt: instantOf(at(-90, 9)) },
     documents,

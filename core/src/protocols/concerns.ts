@@ -2,10 +2,14 @@
 import type { CourseEstimate } from '../level/estimate.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/account.ts'
+import { carriedInto, gearState } from '../record/gear.ts'
 import type { Entry, KeeperRecord } from '../record/types.ts'
 import { instantMs } from '../time/time.ts'
 import { formatDuration } from '../units/format.ts'
 import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
+import { runningShort } from '../dosing/stock.ts'
+import { waitsForHosts } from '../safety/checks.ts'
+import { handlingOf } from './handling.ts'
 import type { CoursePlan } from './plan.ts'
 
 export interface Concern {
@@ -43,6 +47,24 @@ export function concernsOf(
         tone: 'danger',
         action: 'see-course',
       })
+    }
+    const course = record.courses.get(plan.courseId)
+    if (course) {
+      found.push(...gearConcerns(record, active, plan, name, nowMs))
+      const handling = handlingOf(record, active, course, nowMs)
+      const must = plan.steps.some(
+        ({ transfer, state }) => transfer !== undefined && (state === 'due' || state === 'late'),
+      )
+      if (handling.rest && !must) {
+        found.push({
+          ...about,
+          id: 'rest',
+          title: `Rest in ${name}:`,
+          detail: `caught or bathed ${handling.times} times in a week, and no sign for two days. What can wait may wait a few days.`,
+          tone: 'plain',
+          action: 'see-course',
+        })
+      }
     }
     if (!estimate || !plan.band) continue
     if (estimate.now.pHardMax > 0.02) {
@@ -114,6 +136,18 @@ export function concernsOf(
       })
     }
   }
+  for (const { product, courseId, stock } of runningShort(record, active, nowMs)) {
+    const vesselId = record.courses.get(courseId)?.body.vesselId ?? ''
+    found.push({
+      id: `stock-${product.id}`,
+      vesselId,
+      courseId,
+      title: `${product.body.name} runs out`,
+      detail: `in about ${formatDuration(24 * stock.daysLeft!)}: ${Math.round(stock.left!)} left, ${Number((7 * stock.perDay).toPrecision(2))} a week poured. Have the next bottle before then, of the same form.`,
+      tone: 'caution',
+      action: 'see-course',
+    })
+  }
   for (const vessel of record.vessels.values()) {
     if (vessel.body.archivedAt !== undefined) continue
     if (vessel.body.volumeConfirmedAt === undefined) {
@@ -147,4 +181,43 @@ export function concernsOf(
   }
   const order = { danger: 0, caution: 1, plain: 2 }
   return found.sort((a, b) => order[a.tone] - order[b.tone])
+}
+
+/** Gear that came wet into a vessel kept free of fish, and gear of its own that is wet elsewhere now. */
+function gearConcerns(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  plan: CoursePlan,
+  name: string,
+  nowMs: number,
+): Concern[] {
+  const course = record.courses.get(plan.courseId)!
+  if (!waitsForHosts(course.body.protocol)) return []
+  const about = { vesselId: plan.vesselId, courseId: plan.courseId }
+  const word = (id: string) => record.vessels.get(id)?.body.name ?? 'another vessel'
+  const found: Concern[] = []
+  const carried = carriedInto(record, active, plan.vesselId, instantMs(course.body.startedAt), nowMs).at(-1)
+  if (carried)
+    found.push({
+      ...about,
+      id: `gear-in-${carried.entry.id}`,
+      title: `The count in ${name} started again`,
+      detail: `${formatDuration((nowMs - instantMs(carried.entry.at)) / 3_600_000)} ago: ${carried.gear?.body.name ?? 'gear'} came wet from ${carried.from.map(word).join(' and ')}.`,
+      tone: 'caution',
+      action: 'see-course',
+    })
+  for (const gear of record.gear.values()) {
+    if (gear.body.retiredAt !== undefined || gear.body.homeVesselId !== plan.vesselId) continue
+    const elsewhere = gearState(active, gear.id, nowMs).carries.filter((id) => id !== plan.vesselId)
+    if (elsewhere.length === 0) continue
+    found.push({
+      ...about,
+      id: `gear-risk-${gear.id}`,
+      title: `${gear.body.name} would start ${name} again:`,
+      detail: `it belongs there and is wet from ${elsewhere.map(word).join(' and ')}. Disinfect it, or dry it for a day, before it goes back.`,
+      tone: 'caution',
+      action: 'see-course',
+    })
+  }
+  return found
 }

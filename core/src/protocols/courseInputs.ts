@@ -108,7 +108,8 @@ export function courseInputs(
   const roundedMs = Math.max(Math.floor(endMs / 300_000) * 300_000, newest ? entryMs(newest) : 0)
   const clockless = courseContext(record, active, course, roundedMs + 300_000, null)
   const band = courseBand(clockless)
-  if (!band) return null
+  // What is put on spots is never held at a level.
+  if (!band || clockless.protocol.campaign?.kind === 'spot') return null
   const level = levelModelOf(record, active, vessel, band.form.id, clockless.startMs)
   if (!level) return null
   // The worker decides the clock; the phase that needs it is found without: hold lasts until the clock says so.

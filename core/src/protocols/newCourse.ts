@@ -27,7 +27,9 @@ export function newCourseBody(options: NewCourse): CourseBody {
   const { protocol } = options
   const parameters = Object.fromEntries(
     (protocol.parameters ?? []).map(({ id, label, min, max, unit, default: usual }) => {
-      const value = options.parameters?.[id] ?? usual
+      const value: number | undefined = options.parameters?.[id] ?? usual
+      if (value === undefined)
+        throw new RangeError(`${label}: no value is preset. Type one from ${min} to ${max} ${unit}.`)
       if (!(value >= min && value <= max))
         throw new RangeError(`${label}: ${value} ${unit} lies outside ${min} to ${max} ${unit}.`)
       return [id, value]

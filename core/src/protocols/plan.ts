@@ -19,7 +19,9 @@ import {
   type CourseProgress,
 } from './progress.ts'
 import { checkSteps, settingSteps } from './settingSteps.ts'
-import { bathSteps, doseSteps, transferSteps } from './treatmentSteps.ts'
+import { roundSteps, runSteps, spotSteps, tallySteps } from './campaignSteps.ts'
+import { addedMeasure } from '../outbreak/measures.ts'
+import { bathSteps, doseSteps, foodMix, transferSteps } from './treatmentSteps.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 export interface CoursePlan {
@@ -71,7 +73,10 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
   const steps: Step[] = []
   progress.phases.forEach(({ phase, enteredMs, exitedMs }) => {
     if (enteredMs === null) return
-    for (const rule of phase.rules) steps.push(...stepsOf(rule, builder, enteredMs, exitedMs))
+    for (const rule of phase.rules) {
+      if (rule.onlyFor && !rule.onlyFor.includes(context.variant.id)) continue
+      steps.push(...stepsOf(rule, builder, enteredMs, exitedMs))
+    }
   })
   steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
   return {
@@ -114,6 +119,14 @@ function stepsOf(rule: Rule, builder: Builder, phaseMs: number, exitMs: number |
       return checkSteps(rule, builder, phaseMs, exitMs)
     case 'setting':
       return settingSteps(rule, builder, phaseMs, exitMs)
+    case 'tally':
+      return tallySteps(rule, builder, phaseMs, exitMs)
+    case 'round':
+      return roundSteps(rule, builder, exitMs)
+    case 'spot':
+      return spotSteps(rule, builder, phaseMs, exitMs)
+    case 'run':
+      return runSteps(rule, builder, phaseMs, exitMs)
     case 'observe':
     case 'feed':
     case 'task':
@@ -132,7 +145,7 @@ function gateSteps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exit
     make(rule, builder, 0, {
       detail: rule.question,
       dueMs: askMs,
-      untilMs: askMs + 24 * MS_PER_HOUR,
+      untilMs: askMs + (rule.optional ? 365 : 1) * 24 * MS_PER_HOUR,
       gate: rule.id,
       ...(passed ? { state: 'done' as const, doneMs: entryMs(answer), entryId: answer.id } : {}),
     }),
@@ -452,7 +465,10 @@ function changeSteps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, 
   const lastMs = changes.length > 0 ? entryMs(changes.at(-1)!) : null
   const dayFrom = (ms: number, days: number) =>
     atHourOfDay(addDays(dayOf(ms, zone), days), context.course.body.dailyHour, zone)
-  const firstMs = rule.times !== undefined && lastMs === null ? phaseMs : dayFrom(lastMs ?? phaseMs, everyDays)
+  const firstMs =
+    rule.times !== undefined && lastMs === null
+      ? phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
+      : dayFrom(lastMs ?? phaseMs, everyDays)
   const steps: Step[] = []
   for (let i = 0; i < (rule.times === undefined ? 6 : rule.times - done.length); i++) {
     const dueMs = i === 0 ? firstMs : dayFrom(Math.max(firstMs, context.nowMs), i * everyDays)
@@ -567,14 +583,26 @@ function dailySteps(
   const { context } = builder
   const { zone, nowMs } = context
   const everyDays = rule.kind === 'task' ? (rule.everyDays ?? 0) : 1
+  const mix = rule.kind === 'feed' && rule.mix ? foodMix(rule.mix, context) : null
+  const mixed =
+    rule.kind === 'observe'
+      ? ''
+      : rule.kind === 'feed' && rule.mix
+        ? `${rule.text} ${mix?.words ?? 'Choose the bottle first, then the amount stands here.'}`
+        : rule.text
   const steps: Step[] = []
   const endMs = Math.min(exitMs ?? builder.aheadMs, builder.aheadMs)
   const firstDay = dayOf(phaseMs, zone)
   // Only the last three days and what is ahead: older days are history on the ledger, not steps.
   const skipDays = Math.max(0, daysBetween(phaseMs, nowMs, zone) - 3)
   const first = everyDays > 0 ? Math.ceil(skipDays / everyDays) : 0
-  for (let i = first; i < first + 30; i++) {
+  const last = first + 30 + (rule.kind === 'task' ? Math.ceil((rule.fromDay ?? 0) / Math.max(1, everyDays)) : 0)
+  for (let i = first; i < last; i++) {
     const day = addDays(firstDay, i * everyDays)
+    if (rule.kind === 'task' && everyDays > 0) {
+      if (i * everyDays < (rule.fromDay ?? 0)) continue
+      if (rule.untilDay !== undefined && i * everyDays > rule.untilDay) break
+    }
     const dueMs =
       rule.kind === 'task' && everyDays === 0
         ? phaseMs + (rule.atHours ?? 0) * MS_PER_HOUR
@@ -588,15 +616,18 @@ function dailySteps(
       context.byStep.get(key) ??
       (rule.kind === 'feed'
         ? entriesBetween(context, dayStart, dayEnd).find((entry) => entry.kind === 'meal')
-        : undefined)
+        : rule.kind === 'task' && rule.steers
+          ? pouredBetween(rule.steers, context, dayStart, dayEnd)
+          : undefined)
     const today = nowMs >= dayStart && nowMs < dayEnd
     steps.push(
       make(rule, builder, i, {
-        detail: rule.kind === 'observe' ? `${DAILY_WORDS.observe} Look at ${rule.look.join(', ')}.` : rule.text,
+        detail: rule.kind === 'observe' ? `${DAILY_WORDS.observe} Look at ${rule.look.join(', ')}.` : mixed,
         dueMs,
         fromMs: dayStart,
         untilMs: dayEnd,
-        ...(rule.kind === 'observe' ? { minutes: rule.minutes } : {}),
+        ...(rule.kind === 'feed' || rule.minutes === undefined ? {} : { minutes: rule.minutes }),
+        ...(rule.kind === 'task' && rule.steers ? { steers: rule.steers } : {}),
         ...(done
           ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id }
           : today
@@ -609,5 +640,16 @@ function dailySteps(
     if (everyDays === 0) break
   }
   // A day that is over and was missed stays visible for one day, then it is history.
-  return steps.filter((step) => step.state !== 'late' || nowMs - step.untilMs < 24 * MS_PER_HOUR)
+  // A task of every day that was missed yesterday is today's task.
+  const daily = rule.kind === 'task' && everyDays === 1
+  return steps.filter((step) => step.state !== 'late' || (!daily && nowMs - step.untilMs < 24 * MS_PER_HOUR))
+}
+
+/** The last of a day's additions where all of the corrections were poured. */
+function pouredBetween(ids: readonly string[], context: CourseContext, fromMs: number, toMs: number) {
+  const entries = entriesBetween(context, fromMs, toMs)
+  const poured = ids.map((id) =>
+    entries.findLast((entry) => entry.kind === 'tally' && entry.measure === addedMeasure(id)),
+  )
+  return poured.every((entry) => entry !== undefined) ? poured.at(-1) : undefined
 }

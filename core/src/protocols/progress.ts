@@ -1,12 +1,26 @@
 // Where a course stands: phases entered and left, worked out from the record alone.
-import type { ClockState } from '../clock/therapeutic.ts'
-import type { Condition, Phase, Protocol, Rule, RuleOf, Value, Variant } from '../knowledge/protocols.ts'
-import type { CourseDocument, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { Condition, Phase, Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
+import type { Entry, ReadingEntry } from '../record/types.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import { residentVessels } from '../record/account.ts'
+import { jarVerdict } from '../outbreak/jar.ts'
+import { inBand, measurePoints, runOf } from '../outbreak/measures.ts'
+import { carriedInto } from '../record/gear.ts'
+import { indexOf } from '../record/ledgerIndex.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { parameterOf, settingValues } from './settingValues.ts'
+import { entriesBetween, roleReadings, valueFor, type CourseContext } from './courseContext.ts'
+import { roundsState } from './rounds.ts'
+import { settingValues } from './settingValues.ts'
+
+export {
+  courseContext,
+  entriesBetween,
+  meanTemperature,
+  roleReadings,
+  valueFor,
+  type CourseContext,
+} from './courseContext.ts'
 
 export interface PhaseProgress {
   readonly phase: Phase
@@ -35,127 +49,6 @@ export interface CourseProgress {
     readonly action: string
     readonly sinceMs: number
   }[]
-}
-
-/** What the rules look at; built once per course. */
-export interface CourseContext {
-  readonly record: KeeperRecord
-  readonly course: CourseDocument
-  readonly protocol: Protocol
-  readonly variant: Variant
-  /** Form of the bottle in each product role. */
-  readonly forms: Readonly<Record<string, string>>
-  /** Active entries of the course's vessel, in order, up to now. */
-  readonly entries: readonly Entry[]
-  readonly allActive: readonly Entry[]
-  /** Instants of `entries`, same order. */
-  readonly times: Float64Array
-  /** Entries of this vessel by the step they carry, and skips apart. */
-  readonly byStep: ReadonlyMap<string, Entry>
-  readonly skips: ReadonlyMap<string, Entry>
-  readonly startMs: number
-  readonly nowMs: number
-  readonly zone: string
-  readonly clock: ClockState | null
-}
-
-/** @throws RangeError when the course's protocol has no variant of that name: a damaged file. */
-export function courseContext(
-  record: KeeperRecord,
-  active: readonly Entry[],
-  course: CourseDocument,
-  nowMs: number,
-  clock: ClockState | null,
-): CourseContext {
-  const protocol = course.body.protocol as unknown as Protocol
-  const variant = protocol.variants.find(({ id }) => id === course.body.variant) ?? protocol.variants[0]
-  if (!variant) throw new RangeError(`courseContext: ${protocol.id} has no variants`)
-  const forms = Object.fromEntries(
-    Object.entries(course.body.products).map(([role, productId]) => [
-      role,
-      record.products.get(productId)?.body.form ?? '',
-    ]),
-  )
-  const places = new Set([course.body.vesselId, ...Object.values(course.body.vessels ?? {})])
-  const entries = active.filter(
-    (entry) =>
-      'vesselId' in entry && entry.vesselId !== undefined && places.has(entry.vesselId) && entryMs(entry) <= nowMs,
-  )
-  const byStep = new Map<string, Entry>()
-  const skips = new Map<string, Entry>()
-  for (const entry of entries) {
-    if (entry.step === undefined) continue
-    const map = entry.kind === 'skip' ? skips : byStep
-    if (!map.has(entry.step)) map.set(entry.step, entry)
-  }
-  return {
-    record,
-    course,
-    protocol,
-    variant,
-    forms,
-    allActive: active,
-    entries,
-    times: Float64Array.from(entries, entryMs),
-    byStep,
-    skips,
-    startMs: instantMs(course.body.startedAt),
-    nowMs,
-    zone: record.settings.zone,
-    clock,
-  }
-}
-
-/** Entries of the vessel from one instant (included) to another (not), by binary search. */
-export function entriesBetween(context: CourseContext, fromMs: number, toMs: number): readonly Entry[] {
-  const first = lowerBound(context.times, fromMs)
-  return context.entries.slice(first, lowerBound(context.times, toMs))
-}
-function lowerBound(times: Float64Array, ms: number): number {
-  let low = 0
-  let high = times.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (times[middle]! < ms) low = middle + 1
-    else high = middle
-  }
-  return low
-}
-
-/** A protocol value for the bottle and the parameters at hand. */
-export function valueFor(
-  value: Value,
-  context: Pick<CourseContext, 'forms' | 'course'> & Partial<Pick<CourseContext, 'entries' | 'nowMs'>>,
-): number {
-  if (typeof value === 'number') return value
-  if ('byTemperature' in value) {
-    const temperature = meanTemperature(context)
-    return (value.byTemperature.findLast(({ fromC }) => temperature >= fromC) ?? value.byTemperature[0]!).value
-  }
-  if ('param' in value) return parameterOf(value.param, context.course.body.parameters) * (value.times ?? 1)
-  for (const form of Object.values(context.forms)) {
-    const found = value.byForm[form]
-    if (found !== undefined) return found
-  }
-  return Math.min(...Object.values(value.byForm))
-}
-
-const USUAL_TEMPERATURE_C = 25
-/** Mean of the vessel's temperature readings of the last fourteen days; 25 °C where there are none. */
-function meanTemperature(context: Partial<Pick<CourseContext, 'entries' | 'nowMs'>>): number {
-  const since = (context.nowMs ?? 0) - 14 * 24 * MS_PER_HOUR
-  const values = (context.entries ?? []).flatMap((entry) =>
-    entry.kind === 'reading' && entry.analyte === 'temperature' && entryMs(entry) >= since ? [entry.value] : [],
-  )
-  return values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : USUAL_TEMPERATURE_C
-}
-
-/** Readings of an instrument role's analyte in the vessel, since an instant. */
-export function roleReadings(context: CourseContext, role: string, sinceMs: number): ReadingEntry[] {
-  const analyte = context.protocol.instrumentRoles.find(({ id }) => id === role)?.analyte
-  return entriesBetween(context, sinceMs, Infinity).filter(
-    (entry): entry is ReadingEntry => entry.kind === 'reading' && entry.analyte === analyte,
-  )
 }
 
 /** Levels of the ramp for the bottle at hand. */
@@ -211,17 +104,27 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
 }
 
 /** Latest instant since which no fish has been in the vessel, or null while one is there. */
-function lastHostOutMs(context: CourseContext): number | null {
+export function lastHostOutMs(context: CourseContext): number | null {
   const vesselId = context.course.body.vesselId
   const isFish = (residentId: string) =>
     groupOf(context.record.residents.get(residentId)?.body.group ?? '')?.kind === 'fish'
-  const where = residentVessels(context.record, context.allActive, context.nowMs)
+  const { moves } = indexOf(context.allActive)
+  const where = residentVessels(context.record, moves, context.nowMs)
   for (const [residentId, place] of where) if (place === vesselId && isFish(residentId)) return null
   let last = context.startMs
-  for (const entry of context.allActive) {
+  for (const entry of moves) {
     if (entry.kind !== 'move' || !isFish(entry.residentId) || entryMs(entry) > context.nowMs) continue
     if (entry.vesselId === vesselId || entry.toVesselId === vesselId) last = Math.max(last, entryMs(entry))
   }
+  // A fish that died or left here was a host until then.
+  for (const { id, body } of context.record.residents.values()) {
+    if (body.leftAt === undefined || body.vesselId !== vesselId || !isFish(id)) continue
+    const left = instantMs(body.leftAt)
+    if (left <= context.nowMs) last = Math.max(last, left)
+  }
+  // Gear that came wet from another vessel brings what lives there.
+  for (const { entry } of carriedInto(context.record, moves, vesselId, context.startMs, context.nowMs))
+    last = Math.max(last, entryMs(entry))
   return last
 }
 
@@ -294,7 +197,7 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     case 'signs-absent': {
       let last = phaseStartMs
       for (const entry of context.entries) {
-        if (entry.kind === 'sign' && entry.present && entryMs(entry) >= context.startMs)
+        if (entry.kind === 'sign' && entry.present && entryMs(entry) >= context.startMs && isTheirs(entry, context))
           last = Math.max(last, entryMs(entry))
       }
       const due = last + condition.days * 24 * MS_PER_HOUR
@@ -305,6 +208,7 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       const seen = new Map<string, number>()
       for (const entry of context.entries) {
         if (entry.kind !== 'sign' || !entry.sign.startsWith('intolerance-') || entryMs(entry) < from) continue
+        if (!isTheirs(entry, context)) continue
         if (entry.present) seen.set(entry.sign, entryMs(entry))
         else seen.delete(entry.sign)
       }
@@ -359,11 +263,43 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
           entry.kind === 'sign' &&
           entry.present &&
           entryMs(entry) >= from &&
+          isTheirs(entry, context) &&
           (condition.signs === undefined || condition.signs.includes(entry.sign)),
       )
       return found ? entryMs(found) : null
     }
+    case 'rounds-enough': {
+      const rule = findRule(context.protocol, condition.rule)
+      return rule?.kind === 'round' ? roundsState(context, rule).enoughMs : null
+    }
+    case 'tally-clean':
+    case 'tally-done': {
+      const measure = context.protocol.campaign?.measures.find(({ id }) => id === condition.measure)
+      if (!measure) return null
+      const since = condition.kind === 'tally-clean' ? phaseStartMs : context.startMs
+      const points = measurePoints(measure, entriesBetween(context, since, Infinity), context.zone)
+      const holds = ({ value }: { value: number }) =>
+        condition.kind === 'tally-clean' ? value === 0 : inBand(value, measure.done)
+      return runOf(points, holds, condition.times, condition.spacedDays)
+    }
+    case 'jar-clear': {
+      const looks = entriesBetween(context, phaseStartMs, Infinity).flatMap((entry) =>
+        entry.kind === 'tally' && entry.measure === condition.measure ? [entry] : [],
+      )
+      const { state, clearMs } = jarVerdict(looks, phaseStartMs, context.nowMs)
+      return state === 'clear' ? clearMs : null
+    }
   }
+}
+
+/**
+ * Whether a sign speaks of this course: of one of its animals, or of nobody in particular in its own vessel. A neighbour
+ * in the second vessel, and a film or a creature that is followed as a finding, are another story.
+ */
+function isTheirs(entry: Extract<Entry, { kind: 'sign' }>, { course }: CourseContext): boolean {
+  const { residents, vesselId } = course.body
+  if (entry.residentId !== undefined) return residents.length === 0 || residents.includes(entry.residentId)
+  return entry.findingId === undefined && entry.vesselId === vesselId
 }
 
 /** Occurrences of a rule that must be done for it to be over; null for one that never ends by itself. */
@@ -375,6 +311,11 @@ function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>)
       return rule.everyDays === undefined ? [0] : null
     case 'setting':
       return settingValues(rule, parameters).map((_, i) => i)
+    case 'tally':
+      return rule.days ? rule.days.map((_, i) => i) : null
+    case 'run':
+      return [0]
+    case 'spot':
     case 'dose':
     case 'bath':
     case 'transfer':
@@ -383,6 +324,9 @@ function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>)
       return null
   }
 }
+
+/** Whether a rule is over by itself once its occurrences are done. */
+export const endsByItself = (rule: Rule): boolean => rule.kind === 'setting' || occurrencesOf(rule, {}) !== null
 
 /** A rule of a protocol by its id. */
 export const findRule = (protocol: Protocol, id: string) =>

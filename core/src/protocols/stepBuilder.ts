@@ -1,6 +1,6 @@
 // What a step is, and how a rule makes one: its key, its state, what was skipped.
 import type { CourseEstimate } from '../level/estimate.ts'
-import type { Rule } from '../knowledge/protocols.ts'
+import type { Rule, RuleOf } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import type { Working } from '../working.ts'
 import type { CourseBand } from './courseInputs.ts'
@@ -65,7 +65,48 @@ export interface Step {
     readonly needsBottle: boolean
   }
   readonly transfer?: { readonly toVesselId: string; readonly mayMove: string }
+  /** Corrections whose amounts it pours. */
+  readonly steers?: readonly string[]
+  readonly tally?: { readonly measure: string }
+  readonly round?: RoundWork
+  readonly spot?: SpotWork
+  readonly run?: {
+    readonly moments: RuleOf<'run'>['moments']
+    readonly never: readonly string[]
+    readonly ready: readonly string[]
+  }
   readonly setting?: { readonly quantity: string; readonly value: number; readonly unit: string }
+}
+
+/** One round of a pest campaign, as its runner needs it. */
+export interface RoundWork {
+  readonly measure: string
+  readonly number: number
+  /** Rounds in all, by what was found up to now. */
+  readonly of: number
+  readonly minutes: { readonly min: number; readonly usual: number; readonly max: number }
+  readonly airSeconds: number | null
+  readonly ready: readonly string[]
+  readonly abortSigns: readonly string[]
+  readonly rinse: string | null
+  readonly brush: string | null
+  /** Water of the dip, L. */
+  readonly litres: number
+}
+/** Spot treatment, as its runner needs it. */
+export interface SpotWork {
+  readonly measure: string
+  readonly productId: string | null
+  readonly strengthMg: number
+  readonly perPatchMl: { readonly min: number; readonly max: number }
+  /** mL that the level aimed at allows today, and the most the ceiling leaves now. */
+  readonly wishMl: number
+  readonly mostMl: number
+  readonly leftMgPerL: number
+  readonly ceilingMgPerL: number
+  readonly volumeL: number
+  readonly pumpsOffMinutes: { readonly min: number; readonly usual: number; readonly max: number }
+  readonly ready: readonly string[]
 }
 
 /** What every rule needs to make its steps. */

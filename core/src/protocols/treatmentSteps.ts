@@ -6,6 +6,8 @@ import type { RuleOf } from '../knowledge/protocols.ts'
 import { changedShare, pouredMass, vesselVolume } from '../level/fromRecord.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
 import type { Entry } from '../record/types.ts'
+import { hasCautious, lastTemperature } from '../safety/checks.ts'
+import { ceilingOf } from '../safety/interactions.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
@@ -32,7 +34,7 @@ export function residualLevel(context: CourseContext, form: AgentForm, volumeL: 
 }
 
 /** Bottle of a role with what it holds; null while it is not chosen or unreadable. */
-function bottleOf(context: CourseContext, role: string | undefined) {
+export function bottleOf(context: CourseContext, role: string | undefined) {
   const productId = role === undefined ? undefined : context.course.body.products[role]
   const product = productId === undefined ? undefined : context.record.products.get(productId)
   if (!productId || !product) return null
@@ -42,7 +44,7 @@ function bottleOf(context: CourseContext, role: string | undefined) {
 }
 
 /** A poured amount for a volume of water and an aim, rounded to what the keeper can measure, with its working. */
-function amountFor(
+export function amountFor(
   context: CourseContext,
   bottle: NonNullable<ReturnType<typeof bottleOf>>,
   volume: { readonly litres: number; readonly sdLitres: number },
@@ -86,7 +88,9 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
   const vessel = context.record.vessels.get(context.course.body.vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const bottle = bottleOf(context, rule.role)
-  const aim = valueFor(rule.aim, context)
+  const cap = bottle ? capOf(context, bottle.form) : Infinity
+  const wished = valueFor(rule.aim, context)
+  const aim = Math.min(wished, cap) * (rule.share ?? 1)
   const done = doneOf(context, rule.id, rule.times)
   const steps: Step[] = []
   let lastMs: number | null = null
@@ -111,7 +115,7 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
     const title = `${rule.title}, ${i + 1} of ${rule.times}`
     const left =
       bottle && volume && !open ? residualLevel(context, bottle.form, volume.litres, Math.max(dueMs, nowMs)) : 0
-    const dose = bottle && volume && !open ? amountFor(context, bottle, volume, aim) : null
+    const dose = bottle && volume && !open && aim > 0 ? amountFor(context, bottle, volume, aim) : null
     const wantsChange =
       i > 0 &&
       (rule.changeBefore ?? 0) > 0 &&
@@ -122,6 +126,7 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
       dose && volume && !over
         ? `To ${trim(aim)} mg/L in ${Math.round(volume.litres)} L${left > 0.05 ? `; at most ${trim(left)} mg/L may be left of earlier doses` : ''}.`
         : '',
+      wished > cap * 1.001 && bottle ? capWords(wished, cap, bottle.form) : '',
       over
         ? `Up to ${trim(left)} mg/L may be left: with ${trim(aim)} more it would pass the hard maximum of ${bottle.form.hardMax} mg/L. Change water first, or wait.`
         : '',
@@ -149,6 +154,19 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
   }
   return steps
 }
+/** The most a form may reach for these animals at this warmth, mg/L. */
+export const capOf = (context: CourseContext, form: AgentForm): number => {
+  const { vesselId } = context.course.body
+  return ceilingOf(
+    form,
+    lastTemperature(context.entries, vesselId, context.nowMs),
+    hasCautious(context.record, context.entries, vesselId, form, context.nowMs),
+  )
+}
+const capWords = (wished: number, cap: number, form: AgentForm): string =>
+  cap === 0
+    ? `${form.label} is never used at this warmth: cool the water first.`
+    : `Lowered from ${trim(wished)} to ${trim(cap)} mg/L, the most for these animals at this warmth.`
 const trim = (value: number): string => String(Number(value.toPrecision(3)))
 
 /** Whether so large a share of the water was changed since an instant, in one change or several. */
@@ -191,9 +209,13 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
         ? phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
         : lastMs + valueFor(rule.everyHours ?? 24, context) * MS_PER_HOUR
     if (open && dueMs > builder.aheadMs) break
-    const aim = rule.aim === undefined ? null : valueFor(rule.aim, context)
+    const wished = rule.aim === undefined ? null : valueFor(rule.aim, context)
+    const cap = bottle ? capOf(context, bottle.form) : Infinity
+    const aim = wished === null ? null : Math.min(wished, cap)
     const dose =
-      bottle && aim !== null && !open ? amountFor(context, bottle, { litres: bathL, sdLitres: 0 }, aim) : null
+      bottle && aim !== null && aim > 0 && !open
+        ? amountFor(context, bottle, { litres: bathL, sdLitres: 0 }, aim)
+        : null
     steps.push(
       make(
         rule,
@@ -202,7 +224,7 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
         {
           title,
           detail:
-            `${rule.minutes.usual} min (${rule.minutes.min}–${rule.minutes.max}) in a vessel of its own${aim === null ? '' : `, ${trim(aim)} mg/L`}. ${rule.text ?? ''}`.trim(),
+            `${rule.minutes.usual} min (${rule.minutes.min}–${rule.minutes.max}) in a vessel of its own${aim === null ? '' : `, ${trim(aim)} mg/L`}.${wished !== null && bottle && wished > cap * 1.001 ? ` ${capWords(wished, cap, bottle.form)}` : ''} ${rule.text ?? ''}`.trim(),
           dueMs,
           minutes: rule.minutes.usual,
           bath: {
@@ -276,3 +298,26 @@ export function transferSteps(
   }
   return steps
 }
+
+/**
+ * A drug mixed into food: mg per gram of food = mg per kg of fish and day ÷ (percent eaten × 10), worked for 20 g.
+ * Null while the bottle is not chosen. @source handbook 31 §10
+ */
+export function foodMix(
+  mix: NonNullable<RuleOf<'feed'>['mix']>,
+  context: CourseContext,
+): { readonly words: string; readonly mgPerG: number; readonly amount: number; readonly unit: string } | null {
+  const bottle = bottleOf(context, mix.role)
+  if (!bottle) return null
+  const mgPerKg = Math.min(valueFor(mix.mgPerKg, context), bottle.form.hardMax)
+  const mgPerG = mgPerKg / (mix.feedPercent * 10)
+  const amount = (mgPerG * FOOD_BATCH_G) / bottle.content.mg
+  const { per } = bottle.content
+  return {
+    mgPerG,
+    amount,
+    unit: per,
+    words: `${trim(mgPerG)} mg in each gram of food: for ${FOOD_BATCH_G} g of food ${trim(amount)} ${per} (${trim(mgPerG * FOOD_BATCH_G)} mg) of ${bottle.product.body.name}. ${trim(mix.feedPercent)} % of the fish’s mass a day makes ${trim(mgPerKg)} mg per kg.`,
+  }
+}
+const FOOD_BATCH_G = 20

@@ -73,6 +73,9 @@ export function recordOf(
     instruments: of('instrument'),
     courses: of('course'),
     arrivals: of('arrival'),
+    gear: of('gear'),
+    findings: of('finding'),
+    protocols: of('protocol'),
     entries: [...entries].sort(compareEntries),
   }
 }
@@ -85,6 +88,9 @@ export const documentsOf = (record: KeeperRecord): RegisterDocument[] => [
   ...record.instruments.values(),
   ...record.courses.values(),
   ...record.arrivals.values(),
+  ...record.gear.values(),
+  ...record.findings.values(),
+  ...record.protocols.values(),
 ]
 
 /** A document's next revision: the old body goes to its history. */

@@ -164,6 +164,7 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     need(entry, 'course', entry.courseId)
     if (entry.kind === 'dose') need(entry, 'product', entry.productId)
     if (entry.kind === 'reading') need(entry, 'instrument', entry.instrumentId)
+    if (entry.kind === 'gear') need(entry, 'gear', entry.gearId)
     if (entry.kind === 'container') need(entry, 'arrival', entry.arrivalId)
     if (entry.kind === 'move') {
       need(entry, 'resident', entry.residentId)

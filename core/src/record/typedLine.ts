@@ -84,6 +84,11 @@ export const ANALYTES: Readonly<
     unit: 'dKH',
     max: 40,
   },
+  silicate: { word: 'Silicate', spellings: ['silicate', 'sio2'], dimension: 'concentration', unit: 'mg/L', max: 50 },
+  calcium: { word: 'Calcium', spellings: ['calcium', 'ca'], dimension: 'concentration', unit: 'mg/L', max: 1000 },
+  magnesium: { word: 'Magnesium', spellings: ['magnesium'], dimension: 'concentration', unit: 'mg/L', max: 3000 },
+  potassium: { word: 'Potassium', spellings: ['potassium'], dimension: 'concentration', unit: 'mg/L', max: 1000 },
+  oxygen: { word: 'Oxygen', spellings: ['oxygen', 'o2'], dimension: 'concentration', unit: 'mg/L', max: 25 },
 }
 
 export interface LineProblem {

@@ -3,8 +3,11 @@ import type {
   ArrivalDocument,
   CourseDocument,
   Entry,
+  FindingDocument,
+  GearDocument,
   InstrumentDocument,
   ProductDocument,
+  ProtocolDocument,
   RegisterDocument,
   ResidentDocument,
   Settings,
@@ -27,7 +30,12 @@ export type {
   DoseEntry,
   Entry,
   EquipmentEntry,
+  FindingBody,
+  FindingDocument,
   GateEntry,
+  GearBody,
+  GearDocument,
+  GearEntry,
   InstrumentBody,
   InstrumentDocument,
   MealEntry,
@@ -37,6 +45,8 @@ export type {
   PhotoEntry,
   ProductBody,
   ProductDocument,
+  ProtocolBody,
+  ProtocolDocument,
   ReadingEntry,
   RecordFile,
   RegisterDocument,
@@ -63,6 +73,10 @@ export interface KeeperRecord {
   readonly instruments: ReadonlyMap<string, InstrumentDocument>
   readonly courses: ReadonlyMap<string, CourseDocument>
   readonly arrivals: ReadonlyMap<string, ArrivalDocument>
+  readonly gear: ReadonlyMap<string, GearDocument>
+  readonly findings: ReadonlyMap<string, FindingDocument>
+  /** Protocols of the keeper's own, finished or not. */
+  readonly protocols: ReadonlyMap<string, ProtocolDocument>
   /** All entries, voided and corrected ones too, ordered by (at, id). */
   readonly entries: readonly Entry[]
 }

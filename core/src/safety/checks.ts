@@ -3,11 +3,13 @@
 // @source handbook 70; design/definitions "refusal levels"
 import { activeContent } from '../dosing/strength.ts'
 import { resultingLevel } from '../dosing/dose.ts'
-import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
+import { agentForm, groupOf, sensitivity, type AgentForm } from '../knowledge/agents.ts'
 import { dosedForms, vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/account.ts'
-import type { Entry, KeeperRecord, ProductBody, ReadingEntry } from '../record/types.ts'
+import { gearState } from '../record/gear.ts'
+import type { CourseDocument, Entry, KeeperRecord, ProductBody, ReadingEntry } from '../record/types.ts'
 import { dayOf, instantMs } from '../time/time.ts'
+import { ceilingOf, formsInWater, interactionOf } from './interactions.ts'
 
 export type RefusalLevel = 'ask' | 'warn' | 'block' | 'refuse'
 export interface Refusal {
@@ -156,6 +158,9 @@ export function checkDose(check: DoseCheck): Refusal[] {
         ),
       )
     }
+    if (form.route === 'food')
+      found.push(refuse('food-not-water', `${form.label} goes into food, never into the water.`))
+    found.push(...checkInteractions(record, active, vesselId, form, atMs))
     for (const other of dosedForms(record, active, vesselId)) {
       if (other !== form.id && agentForm(other)?.agent === form.agent) {
         found.push(
@@ -191,6 +196,19 @@ export function checkDose(check: DoseCheck): Refusal[] {
     const worst = resultingLevel(before, amount, content.value.mg, lowVolume)
     const middle = resultingLevel(before, amount, content.value.mg, volume.litres)
     const number = (value: number) => value.toFixed(value < 1 ? 3 : 2)
+    const warmth = lastTemperature(active, vesselId, atMs)
+    const cautious = hasCautious(record, active, vesselId, form, atMs)
+    const ceiling = ceilingOf(form, warmth, cautious)
+    if (middle <= form.hardMax && middle > ceiling * 1.001) {
+      found.push(
+        block(
+          'safe-ceiling',
+          ceiling === 0
+            ? `${vessel.body.name} is at ${warmth} °C: ${form.label} is never used at that warmth.`
+            : `This dose leads to ${number(middle)} mg/L. ${ceiling === ceilingOf(form, warmth, false) ? `At ${warmth} °C` : 'With an animal that needs caution in the water'} ${form.label} stops at ${ceiling} mg/L.`,
+        ),
+      )
+    }
     if (middle > form.hardMax) {
       found.push(
         block(
@@ -240,6 +258,66 @@ export function checkDose(check: DoseCheck): Refusal[] {
     )
   }
   return sorted(found)
+}
+
+/** The last temperature read in a vessel in the week before an instant, °C; null where none was. */
+export function lastTemperature(active: readonly Entry[], vesselId: string, atMs: number): number | null {
+  const reading = active.findLast(
+    (entry) =>
+      entry.kind === 'reading' &&
+      entry.analyte === 'temperature' &&
+      entry.vesselId === vesselId &&
+      instantMs(entry.at) <= atMs &&
+      atMs - instantMs(entry.at) < 7 * 86_400_000,
+  )
+  return reading?.kind === 'reading' ? reading.value : null
+}
+
+/** Whether an animal lives in a vessel that stands a form badly or of which nothing is known. */
+export function hasCautious(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  form: AgentForm,
+  atMs: number,
+): boolean {
+  const water = record.vessels.get(vesselId)?.body.water ?? 'marine'
+  return residentsIn(record, active, vesselId, atMs).some(({ body }) =>
+    ['C', '?'].includes(sensitivity(form, body.group, water)),
+  )
+}
+
+/** What is in the water already against what is to come: forbidden pairs block, doubtful ones warn, oxygen adds up. */
+export function checkInteractions(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  form: AgentForm,
+  atMs: number,
+): Refusal[] {
+  const vessel = record.vessels.get(vesselId)
+  if (!vessel) return []
+  const found: Refusal[] = []
+  let oxygen = form.oxygenScore
+  for (const { form: other, lastMs } of formsInWater(record, active, vesselId, atMs)) {
+    if (other.id === form.id) continue
+    if (form.route === 'in-tank') oxygen += other.oxygenScore
+    const pair = interactionOf(form, other)
+    if (!pair || pair.verdict === 'allow') continue
+    const hours = (atMs - lastMs) / 3_600_000
+    if (pair.hours !== undefined && hours >= pair.hours) continue
+    const apart = pair.hours === undefined ? '' : ` Keep them ${pair.hours} hours apart; it is ${Math.round(hours)}.`
+    const message = `${other.label} is still in ${vessel.body.name}. ${pair.why}${apart}`
+    found.push(pair.verdict === 'forbid' ? block(pair.id, message) : warn(pair.id, message))
+  }
+  if (oxygen > form.oxygenScore && oxygen >= 4)
+    found.push(
+      warn(
+        'oxygen-sum',
+        `${form.label} and what is already in ${vessel.body.name} both take oxygen: a second air stone and a moving surface first, and watch the breathing for the first hours.`,
+      ),
+    )
+  return found
 }
 
 const ITEM_WORDS = { carbon: 'Carbon', resin: 'Resin', uv: 'The UV lamp', ozone: 'Ozone' } as const
@@ -357,7 +435,7 @@ export function checkCourseStart(options: {
       options.allowedForms.length > 0 &&
       Object.keys(course.body.products).length > 0
     ) {
-      found.push(block('course-running', `${vessel.body.name} already has a drug course running.`))
+      found.push(...besideCourse(record, vessel.body.name, course, options.productId))
     }
   }
   return sorted(found)
@@ -423,3 +501,63 @@ export function checkReading(check: ReadingCheck): Refusal[] {
   }
   return sorted(found)
 }
+
+/** A second course beside one that runs: allowed pairs pass, doubtful ones warn, the rest is blocked. */
+function besideCourse(
+  record: KeeperRecord,
+  vesselName: string,
+  running: CourseDocument,
+  productId: string | null,
+): Refusal[] {
+  const formOfProduct = (id: string) => agentForm(record.products.get(id)?.body.form ?? '')
+  const mine = productId === null ? undefined : formOfProduct(productId)
+  return Object.values(running.body.products).flatMap((id) => {
+    const theirs = formOfProduct(id)
+    if (!mine || !theirs) return [block('course-running', `${vesselName} already has a drug course running.`)]
+    const pair = interactionOf(mine, theirs)
+    if (!pair) return [block('course-running', `${vesselName} already has a course with ${theirs.label} running.`)]
+    if (pair.verdict === 'allow') return []
+    const message = `${vesselName} already has a course with ${theirs.label} running. ${pair.why}`
+    return [pair.verdict === 'forbid' ? block('course-running', message) : warn(pair.id, message)]
+  })
+}
+
+/** Before gear is used in a vessel: what it may carry there, gravest where a vessel is kept free of fish. */
+export function checkGear(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  gearId: string,
+  vesselId: string,
+  atMs: number,
+): Refusal[] {
+  const gear = record.gear.get(gearId)
+  const vessel = record.vessels.get(vesselId)
+  if (!gear || !vessel) return [refuse('gear', 'Choose the gear and the vessel.')]
+  const found: Refusal[] = []
+  const { carries } = gearState(active, gearId, atMs)
+  const from = carries
+    .filter((id) => id !== vesselId)
+    .map((id) => record.vessels.get(id)?.body.name ?? 'another vessel')
+  if (from.length > 0) {
+    const words = `${gear.body.name} was wet in ${from.join(' and ')} and was not made safe since.`
+    const fallow = [...record.courses.values()].find(
+      ({ body }) => body.vesselId === vesselId && body.endedAt === undefined && waitsForHosts(body.protocol),
+    )
+    found.push(
+      fallow
+        ? block('fallow-wet-gear', `${words} In ${vessel.body.name} it starts the count without fish again.`)
+        : block('gear-crossing', `${words} In ${vessel.body.name} it brings along what lives there.`),
+    )
+  } else if (gear.body.homeVesselId !== null && gear.body.homeVesselId !== vesselId) {
+    found.push(
+      ask(
+        'gear-home',
+        `${gear.body.name} belongs to ${record.vessels.get(gear.body.homeVesselId)?.body.name ?? 'another vessel'}. Use it in ${vessel.body.name} all the same?`,
+      ),
+    )
+  }
+  return found
+}
+
+/** Whether a protocol counts from the last host: a vessel kept free of fish. */
+export const waitsForHosts = (protocol: unknown): boolean => JSON.stringify(protocol).includes('"last-host-out"')

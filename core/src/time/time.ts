@@ -20,8 +20,24 @@ export const instantOf = (ms: number): string => new Date(ms).toISOString()
 /** Calendar day ("2026-03-29") of an instant in a zone. */
 export const dayOf = (ms: number, zone: string): string => fromAbsolute(ms, zone).toString().slice(0, 10)
 
+/** Answers of a slow pure function, kept while they are few; asking the calendar of a zone costs tens of microseconds. */
+function remembered<V>(most: number): (key: string, work: () => V) => V {
+  const answers = new Map<string, V>()
+  return (key, work) => {
+    let answer = answers.get(key)
+    if (answer === undefined) {
+      if (answers.size >= most) answers.clear()
+      answers.set(key, (answer = work()))
+    }
+    return answer
+  }
+}
+const hours = remembered<number>(20_000)
+
 /** The instant at which a day reaches an hour (0..24, fractions allowed) in a zone. A gap moves to the later side. */
-export function atHourOfDay(day: string, hour: number, zone: string): number {
+export const atHourOfDay = (day: string, hour: number, zone: string): number =>
+  hours(`${day} ${hour} ${zone}`, () => workedOut(day, hour, zone))
+function workedOut(day: string, hour: number, zone: string): number {
   const minutes = Math.round(hour * 60)
   const time = new Time(Math.min(23, Math.floor(minutes / 60)), minutes % 60)
   return toZoned(toCalendarDateTime(parseDate(day), time), zone, 'compatible')

@@ -56,7 +56,19 @@ import {
   specificGravity,
   sumpWater,
   tracerVolume,
+  certainlyOver,
+  chanceOver,
+  eradication,
+  inspectionsNeeded,
+  killedBeforeEnd,
+  maxFlowForDose,
+  mobilesOnly,
+  passKill,
+  swimmers,
+  treatedShare,
+  ultravioletDose,
   type AmmoniaForm,
+  type LifeStages,
   type CurveSegment,
   type DripOptions,
   type LevelEvent,
@@ -682,4 +694,138 @@ export const ADAPTERS: Record<string, Record<string, Adapter>> = {
       return { salt_mass_g: mass, dkh_litres_per_gram: (num(v, 'dkh_rise') * num(v, 'water_volume_l')) / mass }
     },
   },
+  lifecycle: {
+    scenario: (v) => {
+      const { pExtinct, expectedMobiles, expectedEggs } = eradication(
+        stagesOf(v),
+        {
+          timesH: v.treatment_times_h as number[],
+          killMobile: num(v, 'kill_mobile'),
+          killEgg: num(v, 'kill_egg'),
+        },
+        (v.initial as { stage: string; hatched_at_h?: number; laid_at_h?: number; count: number }[]).map((one) =>
+          one.stage === 'mobile'
+            ? { stage: 'mobile', hatchedAtH: one.hatched_at_h!, count: one.count }
+            : { stage: 'egg', laidAtH: one.laid_at_h!, count: one.count },
+        ),
+        num(v, 'horizon_h'),
+      )
+      return { p_extinct: pExtinct, expected_mobiles: expectedMobiles, expected_eggs: expectedEggs }
+    },
+    closed_form_mobiles_only: (v) => {
+      const { pExtinct, expectedMobiles } = mobilesOnly(
+        num(v, 'kill_mobile'),
+        num(v, 'treatments'),
+        num(v, 'initial_mobiles'),
+      )
+      return { p_extinct: pExtinct, expected_mobiles: expectedMobiles }
+    },
+    closed_form_eggs_only: (v) => eggsOnly(v, v.treatment_times_h as number[]),
+    closed_form_last_treatment_too_early: (v) => eggsOnly(v, [num(v, 'last_treatment_h')]),
+    certain_extinction_rule: (v) => ({
+      rule_holds: certainlyOver(
+        { ...stagesOf(v), eggsPerClutch: 1, clutchIntervalH: 24 },
+        24 * num(v, 'treatment_interval_days'),
+        num(v, 'treatments'),
+      ),
+    }),
+    stop_rule: (v) => ({
+      p_none_left: chanceOver(
+        num(v, 'prior_mean_survivors'),
+        num(v, 'detection_probability'),
+        num(v, 'clean_inspections'),
+        v.detection_unit === 'per_animal' ? 'per-animal' : 'per-inspection',
+      ),
+    }),
+    inspections_needed: (v) => {
+      const needed = (unit: 'per-animal' | 'per-inspection') =>
+        inspectionsNeeded(num(v, 'prior_mean_survivors'), num(v, 'detection_probability'), num(v, 'confidence'), unit)
+      return { per_animal: needed('per-animal'), per_inspection: needed('per-inspection') }
+    },
+  },
+  uv: {
+    dose: (v) => {
+      const { residenceS, doseMjPerCm2, turnoversPerH } = ultravioletDose({
+        irradianceMwPerCm2: num(v, 'average_irradiance_mw_per_cm2'),
+        chamberL: num(v, 'chamber_volume_l'),
+        flowLPerH: num(v, 'flow_l_per_h'),
+        tankL: num(v, 'tank_volume_l'),
+      })
+      return { residence_time_s: residenceS, dose_mj_per_cm2: doseMjPerCm2, turnovers_per_h: turnoversPerH }
+    },
+    max_flow_for_dose: (v) => ({
+      flow_l_per_h: maxFlowForDose(
+        num(v, 'average_irradiance_mw_per_cm2'),
+        num(v, 'chamber_volume_l'),
+        num(v, 'target_dose_mj_per_cm2'),
+      ),
+    }),
+    pass_efficiency: (v) => {
+      const { log10, killed } = passKill(num(v, 'dose_mj_per_cm2'), num(v, 'dose_per_log10_mj_per_cm2'))
+      return { log10_reduction: log10, killed_fraction_per_pass: killed }
+    },
+    treated_fraction: (v) => {
+      const { share, meanPasses, hoursTo95, hoursTo99 } = treatedShare(
+        num(v, 'flow_l_per_h'),
+        num(v, 'tank_volume_l'),
+        num(v, 'hours'),
+      )
+      return {
+        fraction_passed_at_least_once: share,
+        mean_passes: meanPasses,
+        hours_to_95_percent: hoursTo95,
+        hours_to_99_percent: hoursTo99,
+      }
+    },
+    suspended_equilibrium: (v) => {
+      const found = swimmers({
+        flowLPerH: num(v, 'flow_l_per_h'),
+        tankL: num(v, 'tank_volume_l'),
+        killedPerPass: num(v, 'killed_fraction_per_pass'),
+        releasePerH: num(v, 'release_per_h'),
+        otherLossPerH: num(v, 'other_loss_per_h'),
+        startCount: num(v, 'start_count'),
+        hours: num(v, 'hours'),
+      })
+      return {
+        uv_removal_per_h: found.uvPerH,
+        equilibrium_count: found.equilibrium,
+        count_at_time: found.atTime,
+        equilibrium_without_uv: found.withoutUv,
+        fraction_of_no_uv_equilibrium: found.shareOfWithout,
+        fraction_ending_in_uv: found.shareEndingInUv,
+      }
+    },
+    killed_before_life_ends: (v) => ({
+      fraction_killed: killedBeforeEnd(
+        num(v, 'flow_l_per_h'),
+        num(v, 'tank_volume_l'),
+        num(v, 'killed_fraction_per_pass'),
+        num(v, 'free_life_h'),
+      ),
+    }),
+  },
+}
+
+function stagesOf(v: Inputs): LifeStages {
+  const maturation = v.maturation_days as number | null | undefined
+  return {
+    hatchMinH: num(v, 'hatch_min_h'),
+    hatchMaxH: num(v, 'hatch_max_h'),
+    maturationH: maturation === null || maturation === undefined ? null : 24 * maturation,
+    eggsPerClutch: typeof v.eggs_per_clutch === 'number' ? v.eggs_per_clutch : 0,
+    clutchIntervalH: 24 * (typeof v.clutch_interval_days === 'number' ? v.clutch_interval_days : 0),
+  }
+}
+/** Eggs laid at hour 0 that never lay: gone when the horizon lies after the last hatch. */
+function eggsOnly(v: Inputs, timesH: readonly number[]): Record<string, unknown> {
+  const count = num(v, 'initial_eggs_laid_at_0')
+  const stages = stagesOf(v)
+  const { pExtinct, expectedMobiles } = eradication(
+    stages,
+    { timesH, killMobile: num(v, 'kill_mobile'), killEgg: num(v, 'kill_egg') },
+    [{ stage: 'egg', laidAtH: 0, count }],
+    Math.max(stages.hatchMaxH, ...timesH) + 1,
+  )
+  return { p_extinct: pExtinct, expected_survivors: expectedMobiles }
 }

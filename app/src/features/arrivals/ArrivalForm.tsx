@@ -17,6 +17,7 @@ import { useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { v7 } from 'uuid'
 import { useActions, useRecord } from '../../data/queries.tsx'
+import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Field, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { localInput, localMs, preferencesOf } from '../../design/words.ts'
@@ -61,9 +62,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
   const navigate = useNavigate()
   const { settings } = record
   const { zone } = settings
-  const vessels = [...record.vessels.values()]
-    .filter(({ body }) => body.archivedAt === undefined)
-    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const vessels = shelvedVessels(record)
   const quarantine = vessels.find(({ body }) => body.purpose === 'observation' || body.purpose === 'quarantine')
   const blank = (number: number): Draft => ({
     id: v7(),

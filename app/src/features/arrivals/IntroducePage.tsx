@@ -11,6 +11,7 @@ import {
 import { useState } from 'react'
 import { useNavigate, useSearchParams } from 'react-router'
 import { useActions, useRecord } from '../../data/queries.tsx'
+import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -24,9 +25,7 @@ export function IntroducePage() {
   const notice = useNotice()
   const navigate = useNavigate()
   const [params] = useSearchParams()
-  const vessels = [...record.vessels.values()]
-    .filter(({ body }) => body.archivedAt === undefined)
-    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const vessels = shelvedVessels(record)
   const displays = vessels.filter(({ body }) => body.purpose === 'display')
   const [vesselId, setVessel] = useState(params.get('vessel') ?? displays[0]?.id ?? vessels[0]?.id ?? '')
   const vessel = record.vessels.get(vesselId)

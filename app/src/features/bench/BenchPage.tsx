@@ -30,9 +30,23 @@ import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Big, Fields, Split } from './layout.tsx'
+import { ChangesTool } from './ChangesTool.tsx'
+import { PestTool, UltravioletTool } from './OutbreakTools.tsx'
 import { AmmoniaTool, DripTool, SalinityTool, SaltTool } from './WaterTools.tsx'
 
-type Tool = 'dose' | 'strength' | 'dilution' | 'change' | 'volume' | 'salinity' | 'ammonia' | 'drip' | 'salt'
+type Tool =
+  | 'dose'
+  | 'strength'
+  | 'dilution'
+  | 'change'
+  | 'changes'
+  | 'volume'
+  | 'salinity'
+  | 'ammonia'
+  | 'drip'
+  | 'salt'
+  | 'uv'
+  | 'pest'
 
 export function BenchPage() {
   const [tool, setTool] = useState<Tool>('dose')
@@ -49,11 +63,14 @@ export function BenchPage() {
           { value: 'strength', label: 'Strength' },
           { value: 'dilution', label: 'Dilution' },
           { value: 'change', label: 'Water change' },
+          { value: 'changes', label: 'Changes to a target' },
           { value: 'volume', label: 'Net volume' },
           { value: 'salinity', label: 'Salinity' },
           { value: 'ammonia', label: 'Free ammonia' },
           { value: 'drip', label: 'Drip' },
           { value: 'salt', label: 'Salt water' },
+          { value: 'uv', label: 'Ultraviolet' },
+          { value: 'pest', label: 'Pest rounds' },
         ]}
       />
       {tool === 'dose' && <DoseTool />}
@@ -65,6 +82,9 @@ export function BenchPage() {
       {tool === 'ammonia' && <AmmoniaTool />}
       {tool === 'drip' && <DripTool />}
       {tool === 'salt' && <SaltTool />}
+      {tool === 'changes' && <ChangesTool />}
+      {tool === 'uv' && <UltravioletTool />}
+      {tool === 'pest' && <PestTool />}
     </Page>
   )
 }

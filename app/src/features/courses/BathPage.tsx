@@ -1,36 +1,17 @@
 // A timed bath: everything laid out first, then one clock, the abort signs in sight, the end, the rinse.
-import { agentForm, formatDose, type BathEntry, type KeeperRecord, type Protocol, type Step } from '@brinvo/core'
+import { agentForm, type BathEntry, type KeeperRecord, type Protocol, type Step } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
-import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { WorkingButton } from '../../design/Working.tsx'
-import { levelText, whenText } from '../../design/words.ts'
+import { Button, LinkButton, Page, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { Ticks } from '../../parts/Ticks.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { AbortSigns, Clock, clockText, DipAmount, Thumb } from './bench.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
-
-const Clock = styled.p`
-  font-size: clamp(64px, 14vw, 112px);
-  font-weight: 800;
-  line-height: 1;
-  letter-spacing: -0.03em;
-  &[data-over] {
-    color: var(--danger);
-  }
-`
-const Thumb = styled.div`
-  display: grid;
-  gap: 10px;
-  > button {
-    min-height: 64px;
-    font-size: 19px;
-  }
-`
 
 const titleOf = (record: KeeperRecord, courseId: string): string =>
   (record.courses.get(courseId)?.body.protocol as unknown as Protocol | undefined)?.title ?? 'The course'
@@ -105,33 +86,7 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
           </Tray>
         )}
         {form && <HazardCard hazardIds={form.hazards} />}
-        {step.dose && (
-          <Tray>
-            <Stack>
-              <p style={{ fontSize: 40, fontWeight: 800, lineHeight: 1.1 }}>
-                {
-                  formatDose(
-                    step.dose.amount,
-                    step.dose.unit === 'drop' ? 'drops' : step.dose.unit === 'tablet' ? 'tablets' : step.dose.unit,
-                    record.settings.locale,
-                  ).text
-                }{' '}
-                <small style={{ fontSize: 21, fontWeight: 600 }}>into {bath.litres} L of bath water</small>
-              </p>
-              <Facts>
-                <dt>bottle</dt>
-                <dd>
-                  {product?.body.name}, {step.dose.strengthMg} mg/{step.dose.unit}
-                </dd>
-                <dt>level in the bath</dt>
-                <dd>{levelText(step.dose.toMgPerL)} mg/L</dd>
-              </Facts>
-              <Row>
-                <WorkingButton working={step.dose.working} />
-              </Row>
-            </Stack>
-          </Tray>
-        )}
+        <DipAmount step={step} litres={bath.litres} of="bath" />
         {bath.needsBottle && (
           <Tray $tone="caution">
             No bottle is chosen for this course, so no amount can be worked out. <Link to="/cupboard">Register it</Link>
@@ -155,36 +110,11 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
   )
 }
 
-function AbortCard({ step }: { step: Step }) {
-  const bath = step.bath!
-  return (
-    <Stack $gap={16}>
-      <Tray>
-        <Stack $gap={6}>
-          <h3>Out at once on</h3>
-          <ul>
-            {bath.abortSigns.map((sign) => (
-              <li key={sign} style={{ padding: '3px 0', fontWeight: 650 }}>
-                {sign}
-              </li>
-            ))}
-          </ul>
-          {bath.abortSigns.length === 0 && <Quiet>rolling, no reaction, gasping</Quiet>}
-        </Stack>
-      </Tray>
-      <Tray>
-        <Facts>
-          <dt>shortest</dt>
-          <dd>{bath.minutes.min} min</dd>
-          <dt>usual</dt>
-          <dd>{bath.minutes.usual} min</dd>
-          <dt>never more than</dt>
-          <dd>{bath.minutes.max} min</dd>
-        </Facts>
-      </Tray>
-    </Stack>
-  )
-}
+const AbortCard = ({ step }: { step: Step }) => (
+  <Stack $gap={16}>
+    <AbortSigns signs={step.bath!.abortSigns} minutes={step.bath!.minutes} />
+  </Stack>
+)
 
 function Running({ start, step, courseId }: { start: BathEntry; step: Step; courseId: string }) {
   const { record } = useRecord()
@@ -214,13 +144,12 @@ function Running({ start, step, courseId }: { start: BathEntry; step: Step; cour
         ? `Bath ended after ${Math.round(minutes)} min.`
         : `Bath broken off after ${Math.round(minutes)} min.`,
     )
-  const clock = `${String(Math.floor(minutes)).padStart(2, '0')}:${String(Math.floor(seconds) % 60).padStart(2, '0')}`
   return (
     <Page $aside>
       <Stack $gap={16}>
         <h1>{step.title}</h1>
         <Clock data-over={over ? '' : undefined} aria-live="off">
-          {clock}
+          {clockText(seconds)}
         </Clock>
         <p style={{ fontSize: 21 }}>
           {over ? (

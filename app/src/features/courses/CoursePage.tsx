@@ -23,6 +23,9 @@ import { StepButton } from '../../parts/StepActions.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
+import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
+import { AnimalsPanel, DecisionsPanel } from './CoursePanels.tsx'
+import { SteerPanels } from './SteerPanel.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
 const HOUR = 3_600_000
@@ -83,8 +86,11 @@ export function CoursePage() {
   const hasLevel = courseInputs(record, active, course, nowMs) !== null
   const open = plan?.steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting') ?? []
   const ahead =
-    plan?.steps.filter(({ state, kind }) => state === 'ahead' && kind !== 'feed' && kind !== 'observe').slice(0, 8) ??
-    []
+    plan?.steps
+      .filter(({ state, kind }) => state === 'ahead' && kind !== 'feed' && kind !== 'observe')
+      // The next time of each thing: its later ones say nothing new.
+      .filter((step, i, all) => all.findIndex(({ ruleId }) => ruleId === step.ruleId) === i)
+      .slice(0, 8) ?? []
   const product = record.products.get(Object.values(course.body.products)[0] ?? '')
   return (
     <Page $aside>
@@ -109,6 +115,7 @@ export function CoursePage() {
             <p>{abort.action}</p>
           </Tray>
         ))}
+        {protocol.campaign && <CampaignPanel course={course} />}
         {estimate?.clock && <ClockPanel estimate={estimate} startMs={startMs} />}
         {hasLevel && plan && (
           <Tray>
@@ -123,7 +130,7 @@ export function CoursePage() {
           </Tray>
         )}
         {estimate?.clock && <ReasonsPanel estimate={estimate} startMs={startMs} />}
-        {!estimate && plan && !hasLevel && (
+        {!estimate && plan && !hasLevel && !protocol.campaign && (
           <Tray>
             <h2>
               Day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
@@ -132,6 +139,9 @@ export function CoursePage() {
               <i style={{ width: `${Math.min(100, (100 * plan.day) / Math.max(1, plan.leastDays))}%` }} />
             </Bar>
           </Tray>
+        )}
+        {course.body.endedAt === undefined && (
+          <SteerPanels course={course} ids={protocol.campaign?.corrections ?? []} />
         )}
         <Tray>
           <Stack $gap={6}>
@@ -163,6 +173,7 @@ export function CoursePage() {
         </Tray>
       </Stack>
       <Stack $gap={14}>
+        {protocol.campaign && <CampaignAside course={course} />}
         <Tray>
           <Stack $gap={8}>
             <h3>Phases</h3>
@@ -177,21 +188,25 @@ export function CoursePage() {
                       ? `done ${whenText(exitedMs, nowMs, settings)}`
                       : enteredMs !== null
                         ? `since ${whenText(enteredMs, nowMs, settings)}`
-                        : `about ${phase.typicalDays} d`}
+                        : phase.typicalDays === 0
+                          ? 'when its questions are answered'
+                          : `about ${phase.typicalDays} d`}
                   </Quiet>
                 </li>
               ))}
             </ol>
           </Stack>
         </Tray>
+        <AnimalsPanel course={course} />
+        <DecisionsPanel course={course} />
         {product && (
           <Tray>
             <Stack $gap={8}>
-              <h3>Bottle and band</h3>
+              <h3>{protocol.campaign ? 'Bottle' : 'Bottle and band'}</h3>
               <p>
                 {product.body.name}: {agentForm(product.body.form)?.label}
               </p>
-              {plan?.band && (
+              {plan?.band && !protocol.campaign && (
                 <Facts>
                   <dt>band</dt>
                   <dd>

@@ -1,8 +1,9 @@
-import { formatDuration, instantMs } from '@brinvo/core'
+import { formatDuration, instantMs, type Protocol } from '@brinvo/core'
 import { Link } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { longDayText } from '../../design/words.ts'
+import { OutcomeBoard } from './OutcomeBoard.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
 /** What runs, and what has run. */
@@ -12,6 +13,7 @@ export function CoursesPage() {
   const ended = [...record.courses.values()].filter(
     ({ body }) => body.endedAt !== undefined && instantMs(body.endedAt) <= nowMs,
   )
+  const others = ended.filter(({ body }) => !(body.protocol as unknown as Protocol).campaign)
   return (
     <Page>
       <Row $between>
@@ -63,11 +65,12 @@ export function CoursesPage() {
           )
         })}
       </Stack>
-      {ended.length > 0 && (
+      <OutcomeBoard />
+      {others.length > 0 && (
         <Stack>
           <h2>Ended</h2>
           <Tray>
-            {ended.map((course) => (
+            {others.map((course) => (
               <Row key={course.id} $between>
                 <Link to={`/courses/${course.id}`}>{(course.body.protocol as { title?: string }).title}</Link>
                 <Quiet>

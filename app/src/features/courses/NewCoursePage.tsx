@@ -4,11 +4,11 @@ import {
   agentForm,
   checkCourseStart,
   coursePreview,
+  fights,
   formatDose,
   kitOf,
   logPriorFromRange,
   newCourseBody,
-  protocolLibrary,
   rateOfHalfLife,
   residentsIn,
   sensitivity,
@@ -20,7 +20,9 @@ import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
-import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { useProtocols } from '../../data/protocols.ts'
+import { useActions, useRecord } from '../../data/queries.tsx'
+import { shelvedVessels } from '../../data/shelf.ts'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import {
@@ -35,7 +37,7 @@ import {
 } from '../../design/words.ts'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
-import { mayPass, NO_OVERRIDE, Refusals } from '../../parts/Refusals.tsx'
+import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { compute } from '../../workers/client.ts'
@@ -72,19 +74,19 @@ const PURPOSES: readonly { readonly value: Protocol['purpose']; readonly label: 
   { value: 'settling', label: 'Settle in' },
   { value: 'introduction', label: 'Introduce' },
   { value: 'adjustment', label: 'Adjust water' },
+  { value: 'campaign', label: 'Campaign' },
 ]
 
 export function NewCoursePage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const { create, append } = useActions()
+  const { create, append, revise } = useActions()
+  const { ready } = useProtocols()
   const notice = useNotice()
   const navigate = useNavigate()
   const [params] = useSearchParams()
   const { settings } = record
-  const vessels = [...record.vessels.values()]
-    .filter(({ body }) => body.archivedAt === undefined)
-    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const vessels = shelvedVessels(record)
   const [vesselId, setVesselId] = useState(
     params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
   )
@@ -93,7 +95,8 @@ export function NewCoursePage() {
       (record.vessels.get(vesselId)?.body.water === 'fresh' ? 'fresh-standard' : 'copper-in-place-30'),
   )
   const vessel = record.vessels.get(vesselId)
-  const protocol = protocolLibrary.find(({ id }) => id === protocolId) ?? protocolLibrary[0]!
+  const fitting = ready.filter(({ water }) => water === 'both' || vessel === undefined || water === vessel.body.water)
+  const protocol = ready.find(({ id }) => id === protocolId) ?? ready[0]!
   const residents = useMemo(() => residentsIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
   const role = protocol.productRoles[0]
   const products = [...record.products.values()].filter(
@@ -108,7 +111,7 @@ export function NewCoursePage() {
   const cautious =
     form !== null &&
     residents.some(({ body }) => ['C', '?'].includes(sensitivity(form, body.group, vessel?.body.water ?? 'marine')))
-  const [variantChoice, setVariant] = useState('')
+  const [variantChoice, setVariant] = useState(params.get('variant') ?? '')
   const variant =
     protocol.variants.find(({ id }) => id === variantChoice) ??
     (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ??
@@ -129,27 +132,28 @@ export function NewCoursePage() {
   const [otherVessels, setOtherVessels] = useState<Readonly<Record<string, string>>>({})
   const [begun, setBegun] = useState('')
   const [parameters, setParameters] = useState<Readonly<Record<string, string>>>(() =>
-    Object.fromEntries([...params].filter(([key]) => key !== 'vessel' && key !== 'protocol')),
+    Object.fromEntries([...params].filter(([key]) => !['vessel', 'protocol', 'variant', 'finding'].includes(key))),
   )
   const volume = vessel ? vesselVolume(vessel) : null
   const content = product ? activeContent(product.body.strength) : null
-  const preview = useMemo(
-    () =>
-      volume
-        ? coursePreview({
-            protocol,
-            variant,
-            form,
-            volumeL: volume.litres,
-            content: content?.ok ? content.value : null,
-            measures: settings.syringesMl,
-          })
-        : null,
-    [protocol, variant, form, volume, content, settings.syringesMl],
-  )
+  const preview = volume
+    ? coursePreview({
+        protocol,
+        variant,
+        form,
+        volumeL: volume.litres,
+        content: content?.ok ? content.value : null,
+        measures: settings.syringesMl,
+      })
+    : null
   const refusals = useMemo(
-    () =>
-      checkCourseStart({
+    () => [
+      ...fights(record, { id: '', vesselId, wants: protocol.campaign?.wants }, nowMs).map((message) => ({
+        rule: 'campaign-fights',
+        level: 'block' as const,
+        message,
+      })),
+      ...checkCourseStart({
         record,
         active,
         vesselId,
@@ -160,6 +164,7 @@ export function NewCoursePage() {
         needsKit: protocol.clock !== undefined,
         nowMs,
       }),
+    ],
     [record, active, vesselId, productId, role, kitId, protocol, nowMs],
   )
 
@@ -275,29 +280,21 @@ export function NewCoursePage() {
     }
     try {
       const course = await create('course', body)
-      const blocks = refusals.filter(({ level }) => level === 'block')
-      if (blocks.length > 0) {
-        await append(
-          blocks.map(
-            ({ rule, message }) =>
-              ({
-                kind: 'override',
-                vesselId,
-                courseId: course.id,
-                rule,
-                words: override.words.trim(),
-                about: message.slice(0, 400),
-              }) as unknown as Draft,
-          ),
-        )
-      }
+      const finding = record.findings.get(params.get('finding') ?? '')
+      if (finding) await revise(finding, { ...finding.body, courseId: course.id })
+      const passed = overrideDrafts(refusals, override, { vesselId, courseId: course.id })
+      if (passed.length > 0) await append(passed)
       notice({ text: `${protocol.title} runs in ${vessel?.body.name}.`, tone: 'done' })
-      void navigate(`/vessels/${vesselId}`)
+      void navigate(protocol.campaign ? `/courses/${course.id}` : `/vessels/${vesselId}`)
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }
   }
 
+  const options = ready
+    .filter((one) => one.purpose === protocol.purpose && (fitting.includes(one) || one.id === protocol.id))
+    .map(({ id, title }) => ({ value: id, label: title }))
+    .sort((a, b) => (a.label < b.label ? -1 : 1))
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -308,23 +305,35 @@ export function NewCoursePage() {
               label="What for"
               value={protocol.purpose}
               onChange={(purpose) => {
-                setProtocolId(protocolLibrary.find((one) => one.purpose === purpose)!.id)
+                setProtocolId(fitting.find((one) => one.purpose === purpose)!.id)
                 setVariant('')
               }}
-              options={PURPOSES.filter(({ value }) => protocolLibrary.some(({ purpose }) => purpose === value))}
+              options={PURPOSES.filter(
+                ({ value }) => value === protocol.purpose || fitting.some(({ purpose }) => purpose === value),
+              )}
             />
-            <Choice
-              label="Protocol"
-              value={protocolId}
-              onChange={(id) => {
-                setProtocolId(id)
-                setVariant('')
-              }}
-              wide
-              options={protocolLibrary
-                .filter(({ purpose }) => purpose === protocol.purpose)
-                .map(({ id, title }) => ({ value: id, label: title }))}
-            />
+            {options.length > 9 ? (
+              <Select
+                label="Protocol"
+                value={protocolId}
+                onChange={(id) => {
+                  setProtocolId(id)
+                  setVariant('')
+                }}
+                options={options}
+              />
+            ) : (
+              <Choice
+                label="Protocol"
+                value={protocolId}
+                onChange={(id) => {
+                  setProtocolId(id)
+                  setVariant('')
+                }}
+                wide
+                options={options}
+              />
+            )}
             <p>{protocol.summary}</p>
             <Row $gap={14}>
               <div style={{ flex: '1 1 200px' }}>
@@ -436,9 +445,9 @@ export function NewCoursePage() {
                     label={label}
                     unit={unit}
                     value={parameters[id] ?? ''}
-                    placeholder={String(usual)}
+                    placeholder={usual === undefined ? '' : String(usual)}
                     onChange={(text) => setParameters((before) => ({ ...before, [id]: text }))}
-                    hint={`${min} to ${max} ${unit}; ${usual} where left empty.`}
+                    hint={`${min} to ${max} ${unit}; ${usual === undefined ? 'no agreed value, so type yours' : `${usual} where left empty`}.`}
                     numeric
                   />
                 </div>
@@ -446,11 +455,25 @@ export function NewCoursePage() {
             </Row>
           </Tray>
         )}
+        {protocol.campaign && (
+          <>
+            <HazardCard hazardIds={protocol.campaign.hazards ?? []} />
+            {(protocol.warnings?.length ?? 0) > 0 && (
+              <Tray $tone="caution">
+                <ul style={{ display: 'grid', gap: 6 }}>
+                  {protocol.warnings!.map((line) => (
+                    <li key={line}>{line}</li>
+                  ))}
+                </ul>
+              </Tray>
+            )}
+          </>
+        )}
         {protocol.variants.length > 1 && (
           <Tray>
             <Stack>
               <Choice
-                label="How the level is raised"
+                label={protocol.campaign ? 'Which one is it' : 'How the level is raised'}
                 value={variant.id}
                 onChange={setVariant}
                 wide
@@ -618,7 +641,7 @@ export function NewCoursePage() {
           Start {protocol.purpose === 'fallow' ? 'counting' : 'the course'}
         </Button>
         <Quiet>
-          {protocol.phases[0]!.rules.filter(({ kind }) => kind === 'gate').length > 0
+          {!protocol.campaign && protocol.phases[0]!.rules.filter(({ kind }) => kind === 'gate').length > 0
             ? `${plural(protocol.phases[0]!.rules.length, 'check')} before the first dose.`
             : ''}{' '}
           The course keeps its own copy of the protocol; later edits of the library do not change it.

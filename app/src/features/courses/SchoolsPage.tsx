@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
+import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Select } from '../../design/fields.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { litresText, longDayText } from '../../design/words.ts'
@@ -79,9 +80,7 @@ export function SchoolsPage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const [params] = useSearchParams()
-  const vessels = [...record.vessels.values()]
-    .filter(({ body }) => body.archivedAt === undefined)
-    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
+  const vessels = shelvedVessels(record)
   const [vesselId, setVessel] = useState(
     params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
   )

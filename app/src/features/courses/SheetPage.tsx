@@ -9,6 +9,7 @@ import { Choice, Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack } from '../../design/primitives.tsx'
 import { dayText, longDayText, timeText } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -103,12 +104,7 @@ export function SheetPage() {
   const download = async () => {
     try {
       const text = await calendarOf(steps, (step) => record.vessels.get(step.vesselId)?.body.name ?? '')
-      const url = URL.createObjectURL(new Blob([text], { type: 'text/calendar' }))
-      const link = document.createElement('a')
-      link.href = url
-      link.download = `${protocol.id}.ics`
-      link.click()
-      setTimeout(() => URL.revokeObjectURL(url), 10_000)
+      saveFile(`${protocol.id}.ics`, new Blob([text], { type: 'text/calendar' }))
       notice({
         text: 'The calendar file is in your downloads. It does not follow later changes: export it again then.',
         tone: 'done',

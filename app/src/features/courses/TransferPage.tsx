@@ -1,5 +1,5 @@
 // A move between vessels: the rules as a list to tick, who goes, and one press that moves them on the record.
-import { residentVessels, type Protocol } from '@brinvo/core'
+import { gearState, residentVessels, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { useRecord, type Draft } from '../../data/queries.tsx'
@@ -49,6 +49,12 @@ export function TransferPage() {
     const found = record.residents.get(resident)
     return found && where.get(resident) !== null ? [found] : []
   })
+  const stays = [...record.gear.values()].filter(
+    ({ id: gearId, body }) =>
+      body.retiredAt === undefined &&
+      body.homeVesselId !== step.transfer!.toVesselId &&
+      (body.homeVesselId !== null || gearState(active, gearId, nowMs).wetIn !== null),
+  )
   const sameVessel = step.transfer!.toVesselId === course.body.vesselId && course.body.vessels === undefined
   const missing = RULES.filter((rule) => !ticked.has(rule))
   const move = async () => {
@@ -119,6 +125,27 @@ export function TransferPage() {
             ))}
           </ul>
           {group.length === 0 && <Quiet>Nobody is named in this course.</Quiet>}
+        </Tray>
+        <Tray>
+          <h3>What stays</h3>
+          {stays.length > 0 ? (
+            <ul>
+              {stays.map(({ id: gearId, body }) => (
+                <li key={gearId} style={{ padding: '4px 0' }}>
+                  {body.name}{' '}
+                  <Quiet>
+                    {body.homeVesselId === null
+                      ? 'shared: only if it is dry'
+                      : `belongs to ${record.vessels.get(body.homeVesselId)?.body.name}`}
+                  </Quiet>
+                </li>
+              ))}
+            </ul>
+          ) : (
+            <Quiet>
+              No net or tool is registered that could go along by mistake. <Link to="/cupboard">Register gear</Link>
+            </Quiet>
+          )}
         </Tray>
         <Tray>
           <h3>The old vessel</h3>

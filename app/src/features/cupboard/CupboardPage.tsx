@@ -7,6 +7,7 @@ import {
   dayOf,
   instantOf,
   parseQuantity,
+  stockOf,
   type InstrumentBody,
   type ProductBody,
   type ProductDocument,
@@ -18,9 +19,10 @@ import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Page, Quiet, Row, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { longDayText } from '../../design/words.ts'
+import { longDayText, plural } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { GearShelf } from './GearShelf.tsx'
 
 const Item = styled.li`
   display: flex;
@@ -47,11 +49,6 @@ export function CupboardPage() {
   const [kit, setKit] = useState(false)
   const products = [...record.products.values()]
   const instruments = [...record.instruments.values()]
-  const poured = (productId: string) =>
-    active.reduce(
-      (sum, entry) => (entry.kind === 'dose' && entry.productId === productId ? sum + entry.amount : sum),
-      0,
-    )
   return (
     <Page>
       <Row $between>
@@ -77,7 +74,7 @@ export function CupboardPage() {
               const form = agentForm(product.body.form)
               const content = activeContent(product.body.strength)
               const found = checkProduct(product.body, nowMs, record.settings.zone)
-              const left = product.body.sizeAmount === undefined ? null : product.body.sizeAmount - poured(product.id)
+              const stock = stockOf(active, product, nowMs)
               return (
                 <Item key={product.id}>
                   <div>
@@ -88,8 +85,10 @@ export function CupboardPage() {
                       : content.error.message}
                     {product.body.labelBand &&
                       ` · label level ${product.body.labelBand.minMgPerL}–${product.body.labelBand.maxMgPerL} mg/L`}
-                    {left !== null &&
-                      ` · about ${Math.max(0, Math.round(left))} of ${product.body.sizeAmount} ${content.ok ? content.value.per : ''} left`}
+                    {stock.left !== null &&
+                      ` · about ${Math.round(stock.left)} of ${stock.size} ${content.ok ? content.value.per : ''} left`}
+                    {stock.daysLeft !== null &&
+                      `, ${stock.daysLeft > 365 ? 'more than a year' : plural(Math.round(stock.daysLeft), 'day')} at the pace of the last two weeks`}
                     {product.body.expiresOn !== undefined && (
                       <Quiet>
                         {' '}
@@ -143,6 +142,7 @@ export function CupboardPage() {
           </ul>
         </Tray>
       )}
+      <GearShelf />
       {bottle !== null && <BottleForm product={bottle === 'new' ? null : bottle} onClose={() => setBottle(null)} />}
       {kit && <KitForm onClose={() => setKit(false)} />}
     </Page>
@@ -240,6 +240,8 @@ function BottleForm({ product, onClose }: { product: ProductDocument | null; onC
   const [confirmed, setConfirmed] = useState(product?.body.confirmedAt !== undefined)
   const [error, setError] = useState<string | null>(null)
   const known = agentForm(form)
+  // Only what is held at a level has one on its label; a bath, a dewormer or a salt has a strength.
+  const levelled = known === undefined || known.heldAtLevel
   const read = readStrength(basis, main, second, salt)
   const content = 'strength' in read ? activeContent(read.strength) : null
 
@@ -258,9 +260,9 @@ function BottleForm({ product, onClose }: { product: ProductDocument | null; onC
     if (!known) return setError('Which form is it? Bound coppers look alike and differ five-fold: the label decides.')
     if ('problem' in read) return setError(read.problem)
     if (content && !content.ok) return setError(content.error.message)
-    const min = level(low)
-    const max = high.trim() === '' ? min : level(high)
-    if (confirmed && (min === null || max === null))
+    const min = levelled ? level(low) : null
+    const max = levelled ? (high.trim() === '' ? min : level(high)) : null
+    if (confirmed && levelled && (min === null || max === null))
       return setError('Which therapeutic level does the label state, in mg/L? One number or two.')
     if (min !== null && max !== null && min > max) return setError('The lower label level is above the upper one.')
     const body: ProductBody = {
@@ -337,14 +339,18 @@ function BottleForm({ product, onClose }: { product: ProductDocument | null; onC
         </Well>
       )}
       <Row $gap={14} style={{ alignItems: 'flex-start' }}>
+        {levelled && (
+          <>
+            <div style={{ flex: '1 1 130px' }}>
+              <Field label="Label level from" unit="mg/L" value={low} onChange={setLow} numeric />
+            </div>
+            <div style={{ flex: '1 1 130px' }}>
+              <Field label="to" unit="mg/L" value={high} onChange={setHigh} numeric />
+            </div>
+          </>
+        )}
         <div style={{ flex: '1 1 130px' }}>
-          <Field label="Label level from" unit="mg/L" value={low} onChange={setLow} numeric />
-        </div>
-        <div style={{ flex: '1 1 130px' }}>
-          <Field label="to" unit="mg/L" value={high} onChange={setHigh} numeric />
-        </div>
-        <div style={{ flex: '1 1 130px' }}>
-          <Field label="Size" unit="mL" value={size} onChange={setSize} numeric />
+          <Field label="Size" unit={content?.ok ? content.value.per : 'mL'} value={size} onChange={setSize} numeric />
         </div>
         <label style={{ flex: '1 1 150px', display: 'grid', gap: 4, fontWeight: 600, fontSize: 14 }}>
           Good until

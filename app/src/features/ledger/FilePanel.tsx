@@ -7,17 +7,8 @@ import { photosOf } from '../../data/photos.ts'
 import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
-
-/** Hands a file to the browser's downloads. */
-function save(blob: Blob, name: string): void {
-  const url = URL.createObjectURL(blob)
-  const link = document.createElement('a')
-  link.href = url
-  link.download = name
-  link.click()
-  setTimeout(() => URL.revokeObjectURL(url), 10_000)
-}
 
 export function FilePanel() {
   const { record } = useRecord()
@@ -37,8 +28,8 @@ export function FilePanel() {
     const name = `brinvo-${dayOf(nowMs, record.settings.zone)}`
     try {
       const photos = await photosOf(mode).ids()
-      if (photos.length === 0) save(new Blob([text], { type: 'application/json' }), `${name}.json`)
-      else save(await bundle(text, photosOf(mode)), `${name}.zip`)
+      if (photos.length === 0) saveFile(`${name}.json`, new Blob([text], { type: 'application/json' }))
+      else saveFile(`${name}.zip`, await bundle(text, photosOf(mode)))
       notice({
         text: `Exported ${record.entries.length} entries, ${record.vessels.size} vessels${photos.length > 0 ? ` and ${photos.length} pictures` : ''}.`,
         tone: 'done',

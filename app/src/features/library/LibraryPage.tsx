@@ -1,10 +1,16 @@
 // The library: what is shipped, with sources and the strength of each.
-import { agentForms, groups, hazards, protocolLibrary } from '@brinvo/core'
-import { useState } from 'react'
+import { agentForms, conditions, groups, hazards, protocolLibrary, type Protocol } from '@brinvo/core'
+import { checkProtocolText } from '@brinvo/core/file'
+import { useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
 import { styled } from 'styled-components'
+import { useProtocols } from '../../data/protocols.ts'
+import { useActions } from '../../data/queries.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
-import { Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
+import { ConditionShelf } from './ConditionShelf.tsx'
 
 const Codes = styled.div`
   display: flex;
@@ -20,10 +26,46 @@ const GRADES = {
   handbook: 'handbook',
 } as const
 
+/** What a keeper looks for first stands first. */
+const ORDER: readonly Protocol['purpose'][] = [
+  'prevention',
+  'treatment',
+  'intake',
+  'observation',
+  'fallow',
+  'introduction',
+  'settling',
+  'adjustment',
+]
+
 export function LibraryPage() {
-  const [shelf, setShelf] = useState<'protocols' | 'agents'>('protocols')
+  const [shelf, setShelf] = useState<'protocols' | 'agents' | 'conditions'>('protocols')
   const [find, setFind] = useState('')
   const hit = (text: string) => text.toLowerCase().includes(find.trim().toLowerCase())
+  const { own } = useProtocols()
+  const { create } = useActions()
+  const notice = useNotice()
+  const navigate = useNavigate()
+  const picker = useRef<HTMLInputElement>(null)
+  const bring = async (file: File) => {
+    if (file.size > 200_000)
+      return notice({ text: `${file.name} is too large for a protocol. Nothing was changed.`, tone: 'failed' })
+    const text = await file.text()
+    const { protocol, faults } = checkProtocolText(text)
+    try {
+      const made = await create('protocol', { title: (protocol?.title ?? file.name).slice(0, 120), text })
+      notice({
+        text:
+          protocol !== null
+            ? `${protocol.title} was read.`
+            : `${file.name} was read as unfinished. Line ${faults[0]?.line ?? 1}: ${faults[0]?.message ?? ''}`,
+        tone: 'done',
+      })
+      void navigate(`/library/write/${made.id}`)
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
   return (
     <Page>
       <Row $between style={{ alignItems: 'flex-end' }}>
@@ -37,20 +79,64 @@ export function LibraryPage() {
             options={[
               { value: 'protocols', label: 'Protocols' },
               { value: 'agents', label: 'Agents and forms' },
+              { value: 'conditions', label: 'Conditions' },
             ]}
           />
           <Field label="Find" value={find} onChange={setFind} size={18} />
         </Row>
       </Row>
+      {shelf === 'protocols' && (
+        <Tray>
+          <Stack $gap={8}>
+            <Row $between>
+              <h2>Your own</h2>
+              <Button onPress={() => picker.current?.click()}>Bring in a file</Button>
+            </Row>
+            <input
+              ref={picker}
+              type="file"
+              accept="application/json,.json"
+              className="sr"
+              tabIndex={-1}
+              aria-label="Protocol file"
+              onChange={(event) => {
+                const file = event.target.files?.[0]
+                event.target.value = ''
+                if (file) void bring(file)
+              }}
+            />
+            {own.length === 0 && (
+              <Quiet>None yet. Press “Copy and change” beside a protocol that comes near to how you do it.</Quiet>
+            )}
+            {own.map(({ document, check }) => (
+              <Row key={document.id} $between>
+                <span>
+                  <strong>{document.body.title}</strong> {check.protocol === null && <Tag $tone="due">unfinished</Tag>}
+                </span>
+                <Row>
+                  <LinkButton to={`/library/write/${document.id}`}>Change it</LinkButton>
+                  {check.protocol && (
+                    <LinkButton to={`/courses/new?protocol=${check.protocol.id}`}>Start it</LinkButton>
+                  )}
+                </Row>
+              </Row>
+            ))}
+          </Stack>
+        </Tray>
+      )}
       {shelf === 'protocols' &&
-        protocolLibrary
+        [...protocolLibrary]
+          .sort((a, b) => ORDER.indexOf(a.purpose) - ORDER.indexOf(b.purpose) || (a.title < b.title ? -1 : 1))
           .filter((protocol) => hit(JSON.stringify(protocol)))
           .map((protocol) => (
             <Tray key={protocol.id}>
               <Stack $gap={8}>
                 <Row $between>
                   <h2>{protocol.title}</h2>
-                  <LinkButton to={`/courses/new?protocol=${protocol.id}`}>Start it</LinkButton>
+                  <Row>
+                    <LinkButton to={`/library/write/new?from=${protocol.id}`}>Copy and change</LinkButton>
+                    <LinkButton to={`/courses/new?protocol=${protocol.id}`}>Start it</LinkButton>
+                  </Row>
                 </Row>
                 <p>{protocol.summary}</p>
                 <p>
@@ -69,6 +155,7 @@ export function LibraryPage() {
               </Stack>
             </Tray>
           ))}
+      {shelf === 'conditions' && <ConditionShelf hit={hit} />}
       {shelf === 'agents' &&
         agentForms
           .filter((form) => hit(JSON.stringify(form)))
@@ -80,12 +167,25 @@ export function LibraryPage() {
                 <Facts style={{ maxWidth: 460 }}>
                   <dt>band</dt>
                   <dd>
-                    {form.band.min}–{form.band.max} mg/L
+                    {form.band.min}–{form.band.max} {form.unit}
                   </dd>
                   <dt>target</dt>
-                  <dd>{form.target} mg/L</dd>
+                  <dd>
+                    {form.target} {form.unit}
+                  </dd>
                   <dt>hard maximum</dt>
-                  <dd>{form.hardMax} mg/L</dd>
+                  <dd>
+                    {form.hardMax} {form.unit}
+                    {form.cautionMax !== undefined && `; ${form.cautionMax} ${form.unit} where an animal needs caution`}
+                    {form.ceilings !== undefined &&
+                      `; ${form.ceilings
+                        .slice(1)
+                        .map(
+                          ({ fromC, max }) =>
+                            `${max === 0 ? 'never' : max + ' ' + form.unit} from ${Math.round(fromC)} °C`,
+                        )
+                        .join(', ')}`}
+                  </dd>
                   <dt>half-life in a bare vessel</dt>
                   <dd>
                     {form.halfLifeDays.low}–{form.halfLifeDays.high} d
@@ -116,8 +216,8 @@ export function LibraryPage() {
             </Tray>
           ))}
       <Quiet>
-        {hazards.length} hazard card, {agentForms.length} forms, {protocolLibrary.length} protocols, {groups.length}{' '}
-        groups of animals. Grades:{' '}
+        {hazards.length} hazard cards, {agentForms.length} forms, {protocolLibrary.length} protocols,{' '}
+        {conditions.length} conditions, {groups.length} groups of animals. Grades:{' '}
         {Object.entries(GRADES)
           .map(([key, word]) => `${key} ${word}`)
           .join(', ')}

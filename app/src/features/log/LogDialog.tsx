@@ -21,6 +21,7 @@ import {
 import { useEffect, useMemo, useState, type FormEvent } from 'react'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
+import { shelvedVessels } from '../../data/shelf.ts'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Well } from '../../design/primitives.tsx'
@@ -76,10 +77,14 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
   const save = useSave()
   const { settings } = record
   const preferences = preferencesOf(settings)
-  const vessels = [...record.vessels.values()]
-    .filter(({ body }) => body.archivedAt === undefined)
-    .sort((a, b) => a.body.sortOrder - b.body.sortOrder)
-  const fromUrl = /^\/vessels\/([^/]+)/.exec(window.location.pathname)?.[1]
+  const vessels = shelvedVessels(record)
+  const [, place, placeId = ''] = /^\/(vessels|courses|findings)\/([^/]+)/.exec(window.location.pathname) ?? []
+  const fromUrl =
+    place === 'courses'
+      ? record.courses.get(placeId)?.body.vesselId
+      : place === 'findings'
+        ? record.findings.get(placeId)?.body.vesselId
+        : placeId
   const drugPlan = plans.find(({ band }) => band !== null)
   const [vesselId, setVesselId] = useState(
     preset.vesselId ??

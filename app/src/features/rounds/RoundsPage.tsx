@@ -12,6 +12,7 @@ import {
   type Step,
   type VesselDocument,
 } from '@brinvo/core'
+import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
@@ -181,10 +182,21 @@ export function RoundsPage() {
     .sort(
       (a, b) => ORDER.indexOf(a.body.purpose) - ORDER.indexOf(b.body.purpose) || a.body.sortOrder - b.body.sortOrder,
     )
-  const concerns = useMemo(
-    () => concernsOf(record, active, plans, estimates, nowMs),
-    [record, active, plans, estimates, nowMs],
-  )
+  const { data: ofCampaigns } = useQuery({
+    queryKey: ['campaign concerns'],
+    queryFn: async () => (await import('./campaignConcerns.ts')).campaignConcernsOf,
+    enabled: plans.some(({ steps }) => steps.length > 0),
+    staleTime: Infinity,
+    networkMode: 'always',
+  })
+  const concerns = useMemo(() => {
+    const found = [
+      ...(ofCampaigns?.(record, active, plans, nowMs) ?? []),
+      ...concernsOf(record, active, plans, estimates, nowMs),
+    ]
+    // Danger first, whoever says it.
+    return found.sort((a, b) => Number(b.tone === 'danger') - Number(a.tone === 'danger'))
+  }, [record, active, plans, estimates, nowMs, ofCampaigns])
   const stops = vessels.flatMap((vessel) => {
     const steps = ofToday(
       plans.filter(({ vesselId }) => vesselId === vessel.id).flatMap((plan) => plan.steps),
@@ -212,6 +224,10 @@ export function RoundsPage() {
           dose: 12,
           bath: 60,
           transfer: 45,
+          tally: 8,
+          round: 75,
+          spot: 30,
+          run: 40,
         }[step.kind]),
     0,
   )

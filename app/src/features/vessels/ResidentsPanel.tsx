@@ -19,6 +19,9 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
           <Row $gap={0}>
             {residents.length > 0 && (
               <>
+                <LinkButton to={`/findings?vessel=${vesselId}`} $look="bare">
+                  Something wrong?
+                </LinkButton>
                 <LinkButton to={`/watch/${vesselId}`} $look="bare">
                   Watch
                 </LinkButton>

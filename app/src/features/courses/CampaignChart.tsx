@@ -1,0 +1,188 @@
+// One measure over time: what was counted, what the model expects, where it should come to, and now.
+import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+
+export interface ChartRow {
+  readonly [line: `line-${string}`]: number
+  readonly day: number
+  readonly value?: number
+  readonly low?: number
+  readonly high?: number
+  readonly middle?: number
+}
+export interface ChartProps {
+  readonly title: string
+  readonly unit: string
+  readonly rows: readonly ChartRow[]
+  readonly nowDay: number
+  readonly lastDay: number
+  /** Band that counts as done, and a line that ends it. */
+  readonly done?: { readonly atLeast?: number; readonly atMost?: number }
+  readonly limit?: { readonly value: number; readonly label: string }
+  /** Lines of their own in place of one: an arm each. `rows` carry their values under `line-<id>`. */
+  readonly lines?: readonly { readonly id: string; readonly label: string }[]
+  /** What the shaded band stands for; left out where there is none. */
+  readonly bandWords?: string
+}
+
+export function CampaignChart({ title, unit, rows, nowDay, lastDay, done, limit, bandWords, lines }: ChartProps) {
+  const values = rows.flatMap((row) => [
+    row.value ?? 0,
+    ...(row.day <= nowDay + 3 ? [row.high ?? 0] : []),
+    ...(lines ?? []).map(({ id }) => row[`line-${id}`] ?? 0),
+  ])
+  const top = niceTop(Math.max(1e-9, ...values, limit?.value ?? 0, done?.atLeast ?? 0))
+  const data = rows.map((row) => ({
+    ...row,
+    ...(row.low === undefined || row.high === undefined
+      ? {}
+      : { band: [Math.min(top, row.low), Math.min(top, row.high)] }),
+    ...(row.middle === undefined ? {} : { middle: Math.min(top, row.middle) }),
+  }))
+  const doneFrom = done?.atLeast ?? 0
+  const doneTo = done?.atMost ?? top
+  const ticks = ticksOf(lastDay)
+  return (
+    <figure>
+      <div style={{ height: 230 }} role="img" aria-label={describe(title, unit, rows, nowDay)}>
+        <ResponsiveContainer width="100%" height="100%">
+          <ComposedChart data={data} margin={{ top: 20, right: 16, bottom: 4, left: 0 }}>
+            <XAxis
+              dataKey="day"
+              type="number"
+              domain={[0, lastDay]}
+              ticks={ticks}
+              tickFormatter={(day: number) => `day ${day}`}
+              stroke="var(--quiet)"
+              fontSize={12.5}
+            />
+            <YAxis domain={[0, top]} width={44} stroke="var(--quiet)" fontSize={12.5} tickCount={5} />
+            {done && (
+              <ReferenceArea
+                y1={doneFrom}
+                y2={Math.max(doneTo, top * 0.02)}
+                fill="var(--malachite-tint)"
+                fillOpacity={1}
+              />
+            )}
+            {limit && (
+              <ReferenceLine
+                y={limit.value}
+                stroke="var(--danger)"
+                strokeDasharray="3 4"
+                label={{ value: limit.label, position: 'insideTopRight', fontSize: 12.5, fill: 'var(--danger)' }}
+              />
+            )}
+            {bandWords !== undefined && (
+              <Area
+                type="monotone"
+                dataKey="band"
+                stroke="none"
+                fill="var(--gentian-tint)"
+                fillOpacity={0.75}
+                isAnimationActive={false}
+                connectNulls
+              />
+            )}
+            {bandWords !== undefined && (
+              <Line
+                type="monotone"
+                dataKey="middle"
+                stroke="var(--gentian)"
+                strokeWidth={1.4}
+                strokeDasharray="5 4"
+                dot={false}
+                isAnimationActive={false}
+                connectNulls
+              />
+            )}
+            {lines?.map(({ id, label }, i) => (
+              <Line
+                key={id}
+                type="linear"
+                dataKey={`line-${id}`}
+                name={label}
+                stroke={LINES[i]?.stroke ?? 'var(--quiet)'}
+                strokeWidth={2.2}
+                {...(LINES[i]?.dash === undefined ? {} : { strokeDasharray: LINES[i].dash })}
+                dot={{ r: 4.5, fill: LINES[i]?.stroke ?? 'var(--quiet)', stroke: 'var(--tray)', strokeDasharray: '0' }}
+                isAnimationActive={false}
+                connectNulls
+              />
+            ))}
+            <Line
+              type="linear"
+              dataKey="value"
+              stroke="var(--methylene)"
+              strokeWidth={2.2}
+              dot={{ r: 5, fill: 'var(--methylene)', stroke: 'var(--tray)', strokeWidth: 1.5 }}
+              isAnimationActive={false}
+              connectNulls
+            />
+            <ReferenceLine
+              x={nowDay}
+              stroke="var(--ink)"
+              strokeWidth={1.6}
+              label={{ value: 'now', position: 'top', fontSize: 12.5, fill: 'var(--ink)' }}
+            />
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      <figcaption style={{ fontSize: 13, color: 'var(--quiet)' }}>
+        {lines
+          ? lines.map(({ id, label }, i) => (
+              <span key={id} style={{ marginRight: 12, whiteSpace: 'nowrap' }}>
+                <svg width="26" height="8" aria-hidden>
+                  <line
+                    x1="0"
+                    x2="26"
+                    y1="4"
+                    y2="4"
+                    stroke={LINES[i]?.stroke ?? 'var(--quiet)'}
+                    strokeWidth="2.4"
+                    strokeDasharray={LINES[i]?.dash}
+                  />
+                </svg>{' '}
+                {label.toLowerCase()}
+              </span>
+            ))
+          : `Dots: ${title.toLowerCase()}, ${unit}.`}
+        {bandWords === undefined ? '' : ` Shaded: ${bandWords}`}
+        {done ? ` Green ground: done${doneWords(done, unit)}.` : ''}
+        {limit ? ' Dashed red: the line that ends it.' : ''}
+      </figcaption>
+    </figure>
+  )
+}
+
+/** Told apart by dash as well as by colour. */
+const LINES: readonly { readonly stroke: string; readonly dash?: string }[] = [
+  { stroke: 'var(--methylene)' },
+  { stroke: 'var(--iodine)', dash: '7 3' },
+  { stroke: 'var(--quiet)', dash: '2 4' },
+]
+
+const doneWords = ({ atLeast, atMost }: NonNullable<ChartProps['done']>, unit: string): string =>
+  atMost === 0
+    ? ', none'
+    : atMost !== undefined
+      ? `, ${atMost} ${unit} or less`
+      : atLeast !== undefined
+        ? `, ${atLeast} ${unit} or more`
+        : ''
+
+/** A round number at or above a value. */
+function niceTop(value: number): number {
+  const scale = 10 ** Math.floor(Math.log10(value))
+  return ([1, 2, 2.5, 4, 5, 8, 10].find((step) => step * scale >= value * 1.05) ?? 10) * scale
+}
+function ticksOf(lastDay: number): number[] {
+  const step = [1, 2, 3, 7, 14, 28].find((days) => lastDay / days <= 7) ?? 56
+  return Array.from({ length: Math.floor(lastDay / step) + 1 }, (_, i) => i * step)
+}
+function describe(title: string, unit: string, rows: readonly ChartRow[], nowDay: number): string {
+  const counted = rows.filter(({ value }) => value !== undefined)
+  if (counted.length === 0) return `${title}: nothing counted yet.`
+  const last = counted.at(-1)!
+  return `${title}: ${counted.length} values, from ${trim(counted[0]!.value!)} to ${trim(last.value!)} ${unit} on day ${Math.round(last.day)}; today is day ${Math.round(nowDay)}.`
+}
+const trim = (value: number): string => String(Number(value.toPrecision(3)))

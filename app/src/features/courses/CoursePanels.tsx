@@ -1,0 +1,95 @@
+// Beside a course: how much its animals were handled, and what was decided on the way.
+import { handlingOf, residentVessels, type CourseDocument } from '@brinvo/core'
+import { Link } from 'react-router'
+import { useRecord } from '../../data/queries.tsx'
+import { LinkButton, Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { plural, whenText } from '../../design/words.ts'
+import { entryWords } from '../../parts/entryWords.ts'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+/** Who is in the course, where each is now, and how often they were caught in the last week. */
+export function AnimalsPanel({ course }: { course: CourseDocument }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  if (course.body.residents.length === 0) return null
+  const where = residentVessels(record, active, nowMs)
+  const handling = handlingOf(record, active, course, nowMs)
+  return (
+    <Tray>
+      <Stack $gap={8}>
+        <h3>The animals</h3>
+        <ul>
+          {course.body.residents.map((id) => {
+            const resident = record.residents.get(id)
+            const place = where.get(id)
+            return (
+              <li key={id} style={{ padding: '3px 0' }}>
+                {resident?.body.name ?? 'An animal that is not on the record'}{' '}
+                <Quiet>
+                  {place === null || place === undefined
+                    ? (resident?.body.leftHow ?? 'gone')
+                    : place === course.body.vesselId
+                      ? ''
+                      : `now in ${record.vessels.get(place)?.body.name}`}
+                </Quiet>
+              </li>
+            )
+          })}
+        </ul>
+        <p>
+          {handling.times === 0
+            ? 'Not caught and not bathed in the last seven days.'
+            : `Caught or bathed ${plural(handling.times, 'time')} in the last seven days${handling.lastMs === null ? '' : `, last ${whenText(handling.lastMs, nowMs, record.settings)}`}.`}
+        </p>
+        {handling.rest && (
+          <p>
+            <Tag $tone="due">rest</Tag> Nothing got worse for two days. What can wait may wait a few days: every catch
+            costs strength.
+          </p>
+        )}
+        <LinkButton to={`/watch/${course.body.vesselId}`}>Watch them</LinkButton>
+      </Stack>
+    </Tray>
+  )
+}
+
+const DECIDING = new Set(['override', 'skip', 'gate', 'equipment'])
+
+/** Overrides, what was left out, questions answered and the volume corrected: newest first. */
+export function DecisionsPanel({ course }: { course: CourseDocument }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const startMs = Date.parse(course.body.startedAt)
+  const decided = active
+    .filter((entry) => DECIDING.has(entry.kind) && entry.courseId === course.id)
+    .map((entry) => ({ key: entry.id, ms: Date.parse(entry.at), words: entryWords(entry, record) }))
+  const vessel = record.vessels.get(course.body.vesselId)
+  const volumes = (vessel?.history ?? [])
+    .filter(({ savedAt }) => Date.parse(savedAt) > startMs)
+    .map(({ revision, savedAt }) => ({
+      key: `volume-${revision}`,
+      ms: Date.parse(savedAt),
+      words: `${vessel!.body.name} was measured anew: all doses before are read through it`,
+    }))
+  const all = [...decided, ...volumes].sort((a, b) => b.ms - a.ms)
+  if (all.length === 0) return null
+  return (
+    <Tray>
+      <Stack $gap={6}>
+        <h3>Decided on the way</h3>
+        <ul style={{ display: 'grid', gap: 6 }}>
+          {all.slice(0, 8).map(({ key, ms, words }) => (
+            <li key={key}>
+              {words} <Quiet>{whenText(ms, nowMs, record.settings)}</Quiet>
+            </li>
+          ))}
+        </ul>
+        {all.length > 8 && (
+          <p>
+            <Link to="/ledger">{all.length - 8} more on the ledger</Link>
+          </p>
+        )}
+      </Stack>
+    </Tray>
+  )
+}

@@ -1,0 +1,272 @@
+// Steering by test: what is there, what is used up, what to add now in grams by the net volume, never over the day's limit.
+import {
+  addedMeasure,
+  checkCorrection,
+  correctionOf,
+  saltGrams,
+  saltWorking,
+  steerState,
+  type CourseDocument,
+  type Protocol,
+  type Salt,
+  type SteerState,
+} from '@brinvo/core'
+import { useEffect, useMemo, useState } from 'react'
+import { styled } from 'styled-components'
+import { useRecord, type Draft } from '../../data/queries.tsx'
+import { Field, Select } from '../../design/fields.tsx'
+import { Button, Facts, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { WorkingButton } from '../../design/Working.tsx'
+import { sentenceCase, whenText } from '../../design/words.ts'
+import { HazardCard } from '../../parts/HazardCard.tsx'
+import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
+import { useSave } from '../../parts/StepActions.tsx'
+import { useLog } from '../../shell/LogContext.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const Section = styled.section`
+  display: grid;
+  gap: 8px;
+  border-top: 1px solid var(--hairline);
+  padding-top: 12px;
+  summary {
+    min-height: 44px;
+    display: flex;
+    align-items: center;
+    cursor: pointer;
+    text-decoration: underline;
+    text-underline-offset: 3px;
+  }
+`
+const number = (value: number): string => String(Number(value.toPrecision(2)))
+
+export function SteerPanels({ course, ids }: { course: CourseDocument; ids: readonly string[] }) {
+  const protocol = course.body.protocol as unknown as Protocol
+  // A correction that belongs to some ways only, such as silicate to the sand dwellers, is shown there alone.
+  const mine = ids.filter((id) => {
+    const rule = protocol.phases.flatMap(({ rules }) => rules).find((one) => one.id === id)
+    return rule?.onlyFor === undefined || rule.onlyFor.includes(course.body.variant)
+  })
+  // Steps of the round lead here; the page itself goes to its top first.
+  useEffect(() => {
+    if (window.location.hash !== '#steering') return
+    const timer = setTimeout(() => document.getElementById('steering')?.scrollIntoView(), 100)
+    return () => clearTimeout(timer)
+  }, [])
+  const hazards = [...new Set(mine.flatMap((id) => correctionOf(id)?.hazards ?? []))]
+  if (mine.length === 0) return null
+  return (
+    <Tray id="steering">
+      <Stack>
+        <h2>
+          Steering <Quiet>by test, never over the day’s limit</Quiet>
+        </h2>
+        <HazardCard hazardIds={hazards} short />
+        {mine.map((id) => (
+          <SteerPanel key={id} course={course} id={id} />
+        ))}
+      </Stack>
+    </Tray>
+  )
+}
+
+function SteerPanel({ course, id }: { course: CourseDocument; id: string }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { vesselId } = course.body
+  const state = useMemo(() => steerState(record, active, vesselId, id, nowMs), [record, active, vesselId, id, nowMs])
+  if (!state) return null
+  return <Steer key={state.reading?.id ?? 'none'} state={state} course={course} />
+}
+
+function Steer({ state, course }: { state: SteerState; course: CourseDocument }) {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const log = useLog()
+  const save = useSave()
+  const { correction, reading, use, dose, rise, volumeL } = state
+  const { vesselId } = course.body
+  const [saltId, setSalt] = useState((correction.salts.find(({ usual }) => usual) ?? correction.salts[0]!).id)
+  const salt: Salt = correction.salts.find((one) => one.id === saltId)!
+  const suggested = volumeL === null ? 0 : saltGrams(rise, salt, volumeL)
+  const [typed, setTyped] = useState<string | null>(null)
+  const [spike, setSpike] = useState('')
+  const [override, setOverride] = useState(NO_OVERRIDE)
+  const grams = typed === null ? suggested : Number(typed.replace(',', '.'))
+  const really = volumeL === null || !(grams > 0) ? 0 : (1000 * grams) / (salt.mgPerUnit * volumeL)
+  const refusals = really > 0 ? checkCorrection(record, state, vesselId, really) : []
+  const base = { vesselId, courseId: course.id }
+  const add = async () => {
+    const drafts = [
+      {
+        kind: 'tally',
+        ...base,
+        measure: addedMeasure(correction.id),
+        values: { rise: Number(really.toPrecision(6)), grams: Number(grams.toPrecision(6)) },
+        note: salt.label,
+      } as unknown as Draft,
+      ...overrideDrafts(refusals, override, base),
+    ]
+    if (await save(drafts, `${number(grams)} g of ${salt.label.toLowerCase()}: noted.`)) setTyped(null)
+  }
+  return (
+    <Section aria-label={`Steering ${correction.analyte}`}>
+      <Row $between>
+        <h3>
+          {sentenceCase(correction.analyte)}{' '}
+          <Quiet>
+            {reading
+              ? `${reading.bound === 'below' ? '< ' : ''}${reading.value} ${reading.unit} ${whenText(Date.parse(reading.at), nowMs, record.settings)}, towards`
+              : 'not tested in three weeks, towards'}{' '}
+            {correction.window.target} {correction.unit}
+          </Quiet>
+        </h3>
+        <Button
+          look="bare"
+          aria-label={`Enter a test: ${correction.analyte}`}
+          onPress={() => log({ kind: 'reading', vesselId, courseId: course.id, analyte: correction.analyte as never })}
+        >
+          Enter a test
+        </Button>
+      </Row>
+      <p style={{ fontSize: 17 }}>{sentence(state)}</p>
+      {state.watch
+        .filter(({ tone }) => tone === 'caution')
+        .map(({ words }) => (
+          <p key={words}>
+            <Tag $tone="due">watch</Tag> {words}
+          </p>
+        ))}
+      {state.silicate?.verdict === 'spike-test' && (
+        <Well>
+          <Row style={{ alignItems: 'end' }}>
+            <Field label="The spiked cup reads" unit="mg/L" value={spike} onChange={setSpike} numeric />
+            <Button
+              isDisabled={!(Number(spike.replace(',', '.')) >= 0) || spike.trim() === ''}
+              onPress={() =>
+                void save(
+                  [
+                    {
+                      kind: 'tally',
+                      ...base,
+                      measure: 'silicate-spike',
+                      values: { read: Number(spike.replace(',', '.')) },
+                    } as unknown as Draft,
+                  ],
+                  'Spike test: noted.',
+                )
+              }
+            >
+              Note it
+            </Button>
+          </Row>
+        </Well>
+      )}
+      {rise > 0 && volumeL !== null && (
+        <>
+          <Row style={{ alignItems: 'end' }}>
+            <div style={{ width: 170 }}>
+              <Field
+                label={`${correction.title.split(' ')[0]} to add`}
+                unit="g"
+                value={typed ?? number(suggested)}
+                onChange={setTyped}
+                numeric
+              />
+            </div>
+            <div style={{ flex: '1 1 180px', maxWidth: 300 }}>
+              <Select
+                label="Salt"
+                value={saltId}
+                onChange={setSalt}
+                options={correction.salts.map(({ id, label }) => ({ value: id, label }))}
+              />
+            </div>
+            <Button
+              look="main"
+              isDisabled={really === 0 || !mayPass(refusals, override)}
+              aria-label={`Added, log it: ${correction.analyte}`}
+              onPress={() => void add()}
+            >
+              Added, log it
+            </Button>
+            <WorkingButton working={saltWorking(correction, salt, rise, volumeL)} />
+          </Row>
+          <Quiet>
+            {grams > 0 &&
+              `${number(grams)} g in ${Math.round(volumeL)} L raise ${correction.analyte} by ${number(really)} ${correction.unit}. `}
+            {correction.portions
+              ? `In ${correction.portions.least} portions or more, ${correction.portions.apartMinutes} min apart: ${number(grams / correction.portions.least)} g each. `
+              : ''}
+            {(salt.side ?? [])
+              .map(({ analyte, perUnit, unit }) => `Brings ${number(perUnit * really)} ${unit} of ${analyte}.`)
+              .join(' ')}
+          </Quiet>
+          <Refusals refusals={refusals} override={override} onOverride={setOverride} />
+        </>
+      )}
+      <details>
+        <summary>What is used up, and the rules</summary>
+        <Facts>
+          {dose && reading && (
+            <>
+              <dt>thought to be there now</dt>
+              <dd>
+                {number(dose.now)} {correction.unit}
+              </dd>
+            </>
+          )}
+          <dt>used up a day</dt>
+          <dd>
+            {use
+              ? `${use.atLeast ? 'at least ' : ''}${number(Math.max(0, use.perDay))} ${correction.unit}${use.sure ? ` (${number(Math.max(0, use.low))} to ${number(Math.max(0, use.high))})` : ', within the scatter of the kit'}`
+              : 'two tests a day apart tell it'}
+          </dd>
+          <dt>most a day</dt>
+          <dd>
+            {correction.perDay} {correction.unit}, never over {correction.perDayMax}
+          </dd>
+        </Facts>
+        <ul style={{ listStyle: 'disc', paddingLeft: 18, marginTop: 8 }}>
+          {[
+            ...state.watch.map(({ words }) => words),
+            ...correction.rules,
+            ...(correction.pause ?? []).map((line) => `Pause: ${line}.`),
+          ].map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      </details>
+    </Section>
+  )
+}
+
+/** What the numbers mean for today, in one sentence. */
+function sentence({ dose, silicate, rise, correction }: SteerState): string {
+  const unit = correction.unit
+  if (silicate)
+    return {
+      first: `First dose: ${number(rise)} ${unit}. Test one hour and 24 hours after.`,
+      test: 'Test one hour and 24 hours after the last dose before the next: a zero after a day only says it was eaten.',
+      'spike-test':
+        'The hour’s test reads far under the arithmetic. Spike a cup of tank water with 2 mg/L before you raise anything.',
+      'kit-or-stock':
+        'The spiked cup reads wrong: the kit or the stock is at fault. Nothing more until it reads right.',
+      pause: 'Fifteen mg/L in two weeks without a single reading: pause, and look at a slide.',
+      stop: 'Above 3 mg/L: no more until it is under 2.',
+      dose: `Add ${number(rise)} ${unit}${silicate.used === null ? '' : `; ${silicate.atLeast ? 'at least ' : ''}${number(silicate.used)} ${unit} were used in a day`}.`,
+    }[silicate.verdict]
+  if (!dose) return 'Test first: nothing is added blind.'
+  switch (dose.reason) {
+    case 'stale':
+      return 'The last test is more than four days old: test before anything is added.'
+    case 'above':
+      return 'At or above the target: nothing today.'
+    case 'limit':
+      return 'The day’s limit is reached: nothing more today.'
+    case 'hold':
+      return `At the target. ${number(rise)} ${unit} hold it until tomorrow.`
+    case 'raise':
+      return `Raise by ${number(rise)} ${unit} today${dose.days === null ? '; at this use the limit never reaches the target' : `; about ${dose.days} ${dose.days === 1 ? 'day' : 'days'} to the target`}.`
+  }
+}

@@ -1,0 +1,347 @@
+// A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
+import { measurePoints, type CampaignMeasure, type Protocol } from '@brinvo/core'
+import { useState } from 'react'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { styled } from 'styled-components'
+import { useRecord, type Draft } from '../../data/queries.tsx'
+import { Choice, Field } from '../../design/fields.tsx'
+import { Button, Facts, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { whenText } from '../../design/words.ts'
+import { HazardCard } from '../../parts/HazardCard.tsx'
+import { Photos } from '../../parts/Photos.tsx'
+import { useSave } from '../../parts/StepActions.tsx'
+import { NotFound } from '../../shell/NotFound.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+import { Counter, countError, countOf } from './Counter.tsx'
+
+const Grid = styled.div`
+  display: grid;
+  gap: 12px 20px;
+  grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
+`
+const Sheet = styled.div`
+  position: relative;
+  aspect-ratio: 100 / 42;
+  background: var(--water);
+  border: 2px solid var(--rim);
+  border-top-style: dashed;
+  border-radius: 10px;
+  overflow: hidden;
+  button {
+    position: absolute;
+    transform: translate(-50%, -50%);
+    width: 21%;
+    min-width: 62px;
+    min-height: 52px;
+    border: 1.5px solid var(--quiet);
+    background: var(--tray);
+    border-radius: 46% 54% 40% 44%;
+    font-weight: 650;
+    font-size: 14px;
+    cursor: pointer;
+    line-height: 1.15;
+  }
+  button[aria-pressed='true'] {
+    background: var(--rim);
+    color: var(--on-rim);
+  }
+`
+const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar' } as const
+
+export function TallyPage() {
+  const { id = '', measureId = '' } = useParams()
+  const [params] = useSearchParams()
+  const { record } = useRecord()
+  const course = record.courses.get(id)
+  const protocol = course?.body.protocol as unknown as Protocol | undefined
+  const measure = protocol?.campaign?.measures.find((one) => one.id === measureId)
+  const vessel = course ? record.vessels.get(course.body.vesselId) : undefined
+  if (!course || !protocol || !measure || !vessel) return <NotFound />
+  return (
+    <Page $aside>
+      <Stack $gap={16}>
+        <p>
+          <Link to={`/courses/${course.id}`}>{protocol.title}</Link> <Quiet>in {vessel.body.name}</Quiet>
+        </p>
+        <h1>{measure.title}</h1>
+        <Well>{measure.how}</Well>
+        <CountForm
+          courseId={course.id}
+          vesselId={vessel.id}
+          measure={measure}
+          step={params.get('step')}
+          hazards={protocol.campaign!.hazards ?? []}
+        />
+      </Stack>
+      <Stack $gap={16}>
+        <History measure={measure} courseId={course.id} />
+        <Tray>
+          <Stack $gap={8}>
+            <h3>Pictures</h3>
+            <Quiet>Same frame, same hour: the picture settles what memory blurs.</Quiet>
+            <Photos subject={{ vesselId: vessel.id }} note={measure.title} />
+          </Stack>
+        </Tray>
+      </Stack>
+    </Page>
+  )
+}
+
+function CountForm({
+  courseId,
+  vesselId,
+  measure,
+  step,
+  hazards,
+}: {
+  courseId: string
+  vesselId: string
+  measure: CampaignMeasure
+  step: string | null
+  hazards: readonly string[]
+}) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const save = useSave()
+  const navigate = useNavigate()
+  const entries = active.filter(
+    (entry) => entry.kind === 'tally' && entry.courseId === courseId && entry.measure === measure.id,
+  )
+  const known =
+    measure.per === 'jar'
+      ? ['dosed', 'undosed']
+      : [
+          ...new Set(
+            entries.flatMap((entry) => (entry.kind === 'tally' && entry.piece !== undefined ? [entry.piece] : [])),
+          ),
+        ]
+  // A jar is looked into several times a day; everything else once.
+  const sessionMs = (measure.per === 'jar' ? 1 : 12) * 3_600_000
+  const today = new Map(
+    (measurePoints(measure, active, record.settings.zone).at(-1)?.entries ?? [])
+      .filter((entry) => entry.courseId === courseId && nowMs - Date.parse(entry.at) < sessionMs)
+      .map((entry) => [entry.piece ?? '', entry]),
+  )
+  const [pieces, setPieces] = useState<readonly string[]>(known)
+  const next = pieces.find((piece) => !today.has(piece)) ?? pieces[0] ?? ''
+  const [piece, setPiece] = useState(next)
+  const [naming, setNaming] = useState('')
+  const [values, setValues] = useState<Readonly<Record<string, string>>>({})
+  const lastOf = entries.findLast((entry) => entry.kind === 'tally' && entry.piece === piece)
+  const armOf = (name: string) => {
+    const found = entries.findLast((entry) => entry.kind === 'tally' && entry.piece === name)
+    return found?.kind === 'tally' ? found.arm : undefined
+  }
+  const [arm, setArm] = useState<string>(armOf(piece) ?? measure.arms?.[0]?.id ?? '')
+  const [minutes, setMinutes] = useState('')
+  const choose = (name: string) => {
+    setPiece(name)
+    setValues({})
+    setArm(armOf(name) ?? arm)
+  }
+  const add = () => {
+    const name = naming.trim()
+    if (name === '' || pieces.includes(name)) return
+    setPieces([...pieces, name])
+    setNaming('')
+    choose(name)
+  }
+  const filled = measure.fields.every((field) =>
+    (values[field.id] ?? '') === '' ? field.optional === true : countError(values[field.id]!, field) === null,
+  )
+  const numbers = Object.fromEntries(
+    measure.fields.flatMap((field) => {
+      const value = countOf(values[field.id] ?? '', field)
+      return value === null ? [] : [[field.id, value]]
+    }),
+  )
+  const named = measure.per === undefined || piece !== ''
+  const left = pieces.filter((name) => !today.has(name) && name !== piece)
+  const spent = countOf(minutes, { decimal: true })
+  const draft = (): Draft =>
+    ({
+      kind: 'tally',
+      vesselId,
+      courseId,
+      measure: measure.id,
+      values: numbers,
+      ...(measure.per === undefined ? {} : { piece }),
+      ...(measure.arms ? { arm } : {}),
+      ...(spent === null || spent === 0 ? {} : { minutes: spent }),
+      ...(step === null ? {} : { step }),
+    }) as unknown as Draft
+  const keep = async () => {
+    if (!filled || !named) return
+    const words = `${measure.title}${named && piece !== '' ? `, ${piece}` : ''}: noted.`
+    const made = draft()
+    const typed = { piece, values, minutes }
+    // On to the next one at once: the press must not wait for the disk, and what fails comes back.
+    if (left.length > 0) choose(left[0]!)
+    else setValues({})
+    setMinutes('')
+    if (!(await save([made], words))) {
+      setPiece(typed.piece)
+      setValues(typed.values)
+      setMinutes(typed.minutes)
+    } else if (left.length === 0) void navigate(`/courses/${courseId}`)
+  }
+  return (
+    <>
+      {measure.per === 'rock' && hazards.length > 0 && <HazardCard hazardIds={hazards} short />}
+      {measure.per !== undefined && (
+        <Tray>
+          <Stack>
+            <h2>
+              Which {WORDS[measure.per]}? <Quiet>{today.size > 0 ? `${today.size} counted today` : ''}</Quiet>
+            </h2>
+            {(measure.per === 'rock' || measure.per === 'patch') && pieces.length > 0 ? (
+              <Sheet role="group" aria-label={`Map: each ${WORDS[measure.per]} in its order from the left`}>
+                {pieces.map((name, i) => (
+                  <button
+                    key={name}
+                    type="button"
+                    aria-pressed={name === piece}
+                    onClick={() => choose(name)}
+                    style={{ left: `${spot(i, pieces.length).x}%`, top: `${spot(i, pieces.length).y}%` }}
+                  >
+                    {name}
+                    {today.has(name) && ' ✓'}
+                  </button>
+                ))}
+              </Sheet>
+            ) : (
+              <Row $gap={6} role="group" aria-label={`Which ${WORDS[measure.per]}`}>
+                {pieces.map((name) => (
+                  <Button key={name} look={name === piece ? 'main' : 'plain'} onPress={() => choose(name)}>
+                    {name}
+                    {today.has(name) && ' ✓'}
+                  </Button>
+                ))}
+              </Row>
+            )}
+            {measure.per !== 'jar' && (
+              <Row style={{ alignItems: 'end' }}>
+                <Field
+                  label={`Name a new ${WORDS[measure.per]}`}
+                  value={naming}
+                  onChange={setNaming}
+                  placeholder={
+                    measure.per === 'rock'
+                      ? 'arch, left'
+                      : measure.per === 'patch'
+                        ? 'anubias, left leaf'
+                        : 'green plate'
+                  }
+                />
+                <Button onPress={add} isDisabled={naming.trim() === ''}>
+                  Add it
+                </Button>
+              </Row>
+            )}
+          </Stack>
+        </Tray>
+      )}
+      {named && (
+        <Tray>
+          <Stack>
+            <h2>{piece === '' ? 'Count' : piece}</h2>
+            {lastOf?.kind === 'tally' && (
+              <Quiet>
+                Last time, {whenText(Date.parse(lastOf.at), nowMs, record.settings)}:{' '}
+                {measure.fields
+                  .flatMap(({ id, label, levels }) =>
+                    lastOf.values[id] === undefined
+                      ? []
+                      : [levels ? (levels[lastOf.values[id]] ?? '') : `${label.toLowerCase()} ${lastOf.values[id]}`],
+                  )
+                  .join(', ')}
+              </Quiet>
+            )}
+            {measure.arms && (
+              <Choice
+                label="This patch is"
+                value={arm}
+                onChange={setArm}
+                options={measure.arms.map(({ id, label }) => ({ value: id, label }))}
+              />
+            )}
+            <Grid>
+              {measure.fields.map((field) => (
+                <Counter
+                  key={field.id}
+                  field={field}
+                  of={piece}
+                  value={values[field.id] ?? ''}
+                  onChange={(value) => setValues((before) => ({ ...before, [field.id]: value }))}
+                />
+              ))}
+            </Grid>
+            <Row style={{ alignItems: 'end' }}>
+              <Button look="main" isDisabled={!filled} onPress={() => void keep()}>
+                {left.length > 0 ? `Save, then ${left[0]}` : 'Save the count'}
+              </Button>
+              {!measure.fields.some(({ levels }) => levels) && (
+                <Button
+                  onPress={() =>
+                    setValues(
+                      Object.fromEntries(measure.fields.filter(({ optional }) => !optional).map(({ id }) => [id, '0'])),
+                    )
+                  }
+                >
+                  None found
+                </Button>
+              )}
+              <div style={{ width: 130 }}>
+                <Field label="Took" unit="min" value={minutes} onChange={setMinutes} numeric />
+              </div>
+            </Row>
+          </Stack>
+        </Tray>
+      )}
+    </>
+  )
+}
+
+/** Rocks stand side by side on the floor, in their order; a second row above where they are many. */
+function spot(i: number, count: number): { readonly x: number; readonly y: number } {
+  const perRow = count > 4 ? Math.ceil(count / 2) : count
+  const upper = i >= perRow
+  const inRow = upper ? count - perRow : perRow
+  return { x: (100 * ((upper ? i - perRow : i) + 0.5)) / inRow, y: upper ? 33 : count > 4 ? 76 : 64 }
+}
+
+function History({ measure, courseId }: { measure: CampaignMeasure; courseId: string }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const own = active.filter((entry) => entry.courseId === courseId)
+  const points = measurePoints(measure, own, record.settings.zone)
+  return (
+    <Tray>
+      <Stack $gap={8}>
+        <h3>Before</h3>
+        {points.length === 0 && <Quiet>Nothing yet. This is the start everything is held against.</Quiet>}
+        <Facts>
+          {[...points]
+            .reverse()
+            .slice(0, 8)
+            .map(({ atMs, value, day }) => (
+              <div key={day} style={{ display: 'contents' }}>
+                <dt>{whenText(atMs, nowMs, record.settings)}</dt>
+                <dd>
+                  {Number(value.toPrecision(3))} {measure.unit}
+                </dd>
+              </div>
+            ))}
+        </Facts>
+        {measure.done && (
+          <p>
+            <Tag $tone="good">done</Tag>{' '}
+            {measure.done.atMost !== undefined
+              ? `${measure.done.atMost} ${measure.unit} or less`
+              : `${measure.done.atLeast} ${measure.unit} or more`}
+          </p>
+        )}
+      </Stack>
+    </Tray>
+  )
+}

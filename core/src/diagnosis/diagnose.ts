@@ -1,0 +1,52 @@
+// One finding: what was looked for, what the record adds, and what follows from both.
+import type { Pool } from '../knowledge/conditions.ts'
+import { contextEvidence, type Flow, type WaterContext } from './context.ts'
+import { nextLooks, type NextLooks } from './nextLook.ts'
+import { rankConditions, type Evidence, type Ranking, type Subject } from './rank.ts'
+
+export interface DiagnosisInput {
+  readonly pool: Pool
+  readonly hostGroup?: string | null
+  readonly evidence: readonly Evidence[]
+  readonly context?: WaterContext
+  readonly copperDosed?: boolean
+  readonly covered?: Subject['covered']
+  /** Answers of the record that the keeper struck out. */
+  readonly struck?: ReadonlySet<string>
+  /** Looks the keeper cannot take. */
+  readonly refused?: ReadonlySet<string>
+}
+export interface Diagnosis {
+  readonly subject: Subject
+  readonly ranking: Ranking
+  readonly looks: NextLooks
+  /** What the record answered by itself; the keeper's own answer to the same sign counts before it. */
+  readonly flows: readonly Flow[]
+  readonly evidence: readonly Evidence[]
+}
+
+/** Ranking, danger and next looks of a finding. Pure. */
+export function diagnose(input: DiagnosisInput): Diagnosis {
+  const context = input.context ?? {}
+  const own = new Set(input.evidence.map(({ sign }) => sign))
+  const flows = contextEvidence(input.pool, context)
+  const evidence = [
+    ...flows.filter(({ sign }) => !own.has(sign) && input.struck?.has(sign) !== true),
+    ...input.evidence,
+  ]
+  const subject: Subject = {
+    pool: input.pool,
+    hostGroup: input.hostGroup ?? null,
+    ...(context.daysSinceArrival === undefined ? {} : { daysSinceArrival: context.daysSinceArrival }),
+    copperDosed: input.copperDosed ?? (context.copperMgPerL ?? 0) > 0,
+    ...(context.recent ? { recent: context.recent } : {}),
+    ...(input.covered ? { covered: input.covered } : {}),
+  }
+  return {
+    subject,
+    ranking: rankConditions(subject, evidence),
+    looks: nextLooks(subject, evidence, input.refused),
+    flows,
+    evidence,
+  }
+}

@@ -1,0 +1,175 @@
+// A finding as the record holds it: its answers, and what the water, the arrivals and the courses add by themselves.
+import { agentForm, groupOf } from '../knowledge/agents.ts'
+import { protocolOf, type Protocol } from '../knowledge/protocols.ts'
+import { signsOf, type Condition } from '../knowledge/conditions.ts'
+import { residentVessels } from '../record/account.ts'
+import { dosedForms } from '../level/fromRecord.ts'
+import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import { entryMs, instantMs } from '../time/time.ts'
+import type { WaterContext } from './context.ts'
+import type { DiagnosisInput } from './diagnose.ts'
+import type { Evidence, Recent, Subject } from './rank.ts'
+
+const DAY = 86_400_000
+/** Signs older than this are another story. */
+const MOST_DAYS = 60
+const READING_DAYS = 7
+
+/** Everything `diagnose` needs for a finding, from the record. Pure. */
+export function findingInput(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  finding: FindingDocument,
+  nowMs: number,
+): DiagnosisInput {
+  const { body } = finding
+  const resident = body.residentId === undefined ? undefined : record.residents.get(body.residentId)
+  const covered = coveredBy(record, body.residentId, nowMs)
+  const context = waterContext(record, active, body.vesselId, nowMs)
+  return {
+    pool: body.pool,
+    hostGroup: resident?.body.group ?? null,
+    evidence: findingEvidence(active, finding, nowMs),
+    context,
+    copperDosed: [...dosedForms(record, active, body.vesselId)].some((form) => agentForm(form)?.agent === 'copper'),
+    ...(Object.keys(covered).length > 0 ? { covered } : {}),
+    struck: new Set(body.struck),
+    refused: new Set(body.refused),
+  }
+}
+
+/** Answers of a finding: its own, and those of watching rounds on the same animal; the latest of each sign counts. */
+export function findingEvidence(active: readonly Entry[], finding: FindingDocument, nowMs: number): Evidence[] {
+  const { body, id } = finding
+  const known = new Set(signsOf(body.pool).map((sign) => sign.id))
+  const latest = new Map<string, Evidence>()
+  for (const entry of active) {
+    if (entry.kind !== 'sign' || !known.has(entry.sign)) continue
+    const age = (nowMs - entryMs(entry)) / DAY
+    if (age < -0.01 || age > MOST_DAYS) continue
+    const own = entry.findingId === id
+    const watched =
+      body.residentId !== undefined && entry.residentId === body.residentId && entry.findingId === undefined
+    if (!own && !(watched && age <= 14)) continue
+    latest.set(entry.sign, { sign: entry.sign, answer: entry.present ? 'yes' : 'no', ageDays: Math.max(0, age) })
+  }
+  return [...latest.values()]
+}
+
+/** Facts of a vessel's water and history that speak by themselves: the last readings of a week, arrivals, changes. */
+export function waterContext(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  nowMs: number,
+): WaterContext {
+  const last = (analyte: string): number | undefined => {
+    const entry = active.findLast(
+      (one) =>
+        one.kind === 'reading' &&
+        one.vesselId === vesselId &&
+        one.analyte === analyte &&
+        nowMs - entryMs(one) <= READING_DAYS * DAY &&
+        entryMs(one) <= nowMs,
+    )
+    return entry?.kind === 'reading' ? entry.value : undefined
+  }
+  const days = daysSinceArrival(record, active, vesselId, nowMs)
+  const recent: Recent[] = []
+  const media = active.findLast(
+    (entry) => entry.kind === 'equipment' && entry.vesselId === vesselId && entry.item === 'phosphate-media',
+  )
+  if (media?.kind === 'equipment' && media.on && nowMs - entryMs(media) <= 30 * DAY) recent.push('gfo-started')
+  const forms = [...dosedForms(record, active, vesselId)].flatMap((id) => agentForm(id) ?? [])
+  const copper = forms.find(({ agent }) => agent === 'copper')
+  const facts: { [K in keyof WaterContext]: WaterContext[K] | undefined } = {
+    daysSinceArrival: days,
+    tanMgPerL: last('ammonia-total'),
+    freeAmmoniaMgPerL: last('ammonia-free'),
+    ph: last('ph'),
+    tempC: last('temperature'),
+    salinityPsu: last('salinity'),
+    no3MgPerL: last('nitrate'),
+    po4MgPerL: last('phosphate'),
+    nitriteMgPerL: last('nitrite'),
+    copperMgPerL: last('copper'),
+    copperCeilingMgPerL: copper?.hardMax,
+    recent: recent.length > 0 ? recent : undefined,
+  }
+  return Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined)) as WaterContext
+}
+
+/** Days since the newest animal came into a vessel, by arrival or by move; undefined where none ever did. */
+function daysSinceArrival(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  nowMs: number,
+): number | undefined {
+  let newest: number | undefined
+  const where = residentVessels(record, active, nowMs)
+  for (const { id, body } of record.residents.values()) {
+    const ms = instantMs(body.arrivedAt)
+    if (where.get(id) === vesselId && ms <= nowMs && body.vesselId === vesselId) newest = Math.max(newest ?? 0, ms)
+  }
+  for (const entry of active)
+    if (entry.kind === 'move' && entry.toVesselId === vesselId && entryMs(entry) <= nowMs)
+      newest = Math.max(newest ?? 0, entryMs(entry))
+  return newest === undefined ? undefined : (nowMs - newest) / DAY
+}
+
+/** Threats of a protocol's coverage as conditions. */
+const THREAT_CONDITIONS: Readonly<Record<string, readonly string[]>> = {
+  ich: ['marine-ich', 'fw-white-spot'],
+  velvet: ['marine-velvet', 'fw-velvet'],
+  brook: ['brooklynella'],
+  uronema: ['uronema'],
+  flukes: ['marine-skin-flukes', 'marine-gill-flukes', 'fw-flukes'],
+  'black spot': ['black-spot-turbellaria'],
+  'round worms': ['marine-gut-worms', 'camallanus', 'capillaria'],
+}
+const COVER_DAYS = 120
+
+/** Conditions a course that the animal finished in the last 120 days has covered. @source handbook 30 §4.3 overrides */
+function coveredBy(
+  record: KeeperRecord,
+  residentId: string | undefined,
+  nowMs: number,
+): NonNullable<Subject['covered']> {
+  const covered: Record<string, 'full' | 'part'> = {}
+  if (residentId === undefined) return covered
+  for (const { body } of record.courses.values()) {
+    if (body.endedAt === undefined || !body.residents.includes(residentId)) continue
+    if (body.outcome !== 'finished' && body.outcome !== 'cured') continue
+    if (nowMs - instantMs(body.endedAt) > COVER_DAYS * DAY) continue
+    const { coverage } = body.protocol as unknown as Protocol
+    for (const [threat, degree] of Object.entries(coverage ?? {}))
+      for (const condition of THREAT_CONDITIONS[threat] ?? [])
+        if (covered[condition] !== 'full') covered[condition] = degree
+  }
+  return covered
+}
+
+/**
+ * Courses that fit a condition in a water, first choice first; those for another kind of animal are left out. Where two
+ * fast killers cannot be told apart, those that fit both come first.
+ */
+export function likelyCourses(
+  likely: readonly Condition[],
+  water: 'marine' | 'fresh',
+  groupId: string | null,
+): readonly { readonly protocol: Protocol; readonly covers: readonly string[] }[] {
+  const kind = groupId === null ? null : (groupOf(groupId)?.kind ?? null)
+  const found = new Map<string, { protocol: Protocol; covers: string[]; rank: number }>()
+  likely.forEach((condition, i) =>
+    condition.courses.forEach((id, choice) => {
+      const protocol = protocolOf(id)
+      if (!protocol || (protocol.water !== 'both' && protocol.water !== water)) return
+      if (kind !== null && !(protocol.hosts ?? ['fish']).includes(kind)) return
+      const before = found.get(id)
+      if (before) before.covers.push(condition.label)
+      else found.set(id, { protocol, covers: [condition.label], rank: 10 * i + choice })
+    }),
+  )
+  return [...found.values()].sort((a, b) => b.covers.length - a.covers.length || a.rank - b.rank)
+}

@@ -1,0 +1,590 @@
+// A campaign as it stands: is it over, is it working, must it stop — from the ledger alone, with what it rests on.
+import type { Condition, Protocol } from '../knowledge/protocols.ts'
+import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import { roundsState } from '../protocols/rounds.ts'
+import { courseContext, courseProgress, meanTemperature, type CourseContext } from '../protocols/progress.ts'
+import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import { theilSen } from '../trends/theilSen.ts'
+import { daysBetween, entryMs, instantMs } from '../time/time.ts'
+import { compareArms, type ArmComparison, type ArmPatch } from './arms.ts'
+import { readCounts, trendOf, type CountedRound, type CountVerdict, type Trend } from './counts.ts'
+import { guardStates, type GuardState } from './guards.ts'
+import { jarVerdict, type JarVerdict } from './jar.ts'
+import { inBand, measurePoints, shareInterval, type Campaign, type Measure, type MeasurePoint } from './measures.ts'
+import { dailyStages, pestOf } from './pests.ts'
+import { removalForecast, type RemovalForecast } from './removal.ts'
+
+export type Tone = 'good' | 'plain' | 'caution' | 'danger'
+export interface Answer {
+  readonly tone: Tone
+  /** One sentence. */
+  readonly words: string
+  /** Chance behind it, where there is one. 0 to 1. */
+  readonly chance?: number
+}
+export interface MeasureState {
+  readonly measure: Measure
+  readonly points: readonly MeasurePoint[]
+  readonly trend: Trend
+  /** In its band “done”, in “working”, or neither; null without a band or a value. */
+  readonly state: 'done' | 'working' | 'going-on' | null
+  /** Middle 80 % of the last share that was counted. */
+  readonly interval?: { readonly low: number; readonly high: number }
+}
+export interface CampaignAlarm {
+  readonly id: string
+  readonly tone: Tone
+  readonly words: string
+  /** What to answer or do. */
+  readonly ask: string
+}
+export interface CampaignState {
+  readonly campaign: Campaign
+  /** Days since it began, the first being 0. */
+  readonly day: number
+  readonly over: Answer
+  readonly working: Answer
+  readonly stop: Answer
+  readonly measures: readonly MeasureState[]
+  readonly alarms: readonly CampaignAlarm[]
+  readonly guards: readonly GuardState[]
+  readonly counts: CountVerdict | null
+  readonly jar: JarVerdict | null
+  readonly removal: RemovalForecast | null
+  /** Each arm against the one left alone, the first of the measure first. */
+  readonly arms: readonly ArmComparison[]
+  /** How it should look today. */
+  readonly expect: string | null
+  readonly effort: Effort
+}
+export interface Effort {
+  readonly minutes: number
+  readonly minutesWeek: number
+  readonly sessions: number
+  readonly sessionsWeek: number
+  /** Days since the last session; null before the first. */
+  readonly restDays: number | null
+  /** Much was done, and nothing gets worse: less may do for a week. */
+  readonly less: boolean
+}
+
+const DAY = 86_400_000
+const HOUR = 3_600_000
+/** Sessions a week over which less is offered. @source EST, handbook 40 §10 rest between bench sessions */
+const SESSIONS_A_WEEK = 4
+
+export const campaignOf = (course: CourseDocument): Campaign | null =>
+  (course.body.protocol as unknown as Protocol).campaign ?? null
+
+/** State of a campaign; null for a course that is none. Deterministic: record, entries and time in, answers out. */
+export function campaignState(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  course: CourseDocument,
+  nowMs: number,
+): CampaignState | null {
+  const campaign = campaignOf(course)
+  if (!campaign) return null
+  const context = courseContext(record, active, course, nowMs, null)
+  const progress = courseProgress(context)
+  const { startMs, zone } = context
+  const own = context.entries.filter((entry) => entryMs(entry) >= startMs - DAY / 4)
+  const measures = campaign.measures.map((measure): MeasureState => {
+    const points = measurePoints(measure, own, zone)
+    const last = points.at(-1)
+    return {
+      measure,
+      points,
+      trend: trendOf(points.map(({ value }) => value)),
+      state:
+        !last || (!measure.done && !measure.working)
+          ? null
+          : inBand(last.value, measure.done)
+            ? 'done'
+            : inBand(last.value, measure.working)
+              ? 'working'
+              : 'going-on',
+      ...(last && measure.value.of === 'share' ? { interval: intervalOf(measure, last) } : {}),
+    }
+  })
+  const day = Math.max(0, daysBetween(startMs, nowMs, zone))
+  const endMs =
+    startMs + DAY * context.protocol.phases.reduce((sum, { typicalDays }, i) => (i === 0 ? typicalDays : sum), 0)
+  const guards = guardStates(campaign.guards ?? [], record, context.entries, startMs, nowMs, endMs)
+  const effort = effortOf(own, course, nowMs, measures[0]?.trend ?? 'unclear')
+  const main = measures[0]
+  const counts = campaign.kind === 'rounds' && main ? countsOf(context, campaign, main, day) : null
+  const jar =
+    campaign.kind === 'jar' && main
+      ? jarVerdict(
+          own.flatMap((entry) => (entry.kind === 'tally' && entry.measure === main.measure.id ? [entry] : [])),
+          startMs,
+          nowMs,
+        )
+      : null
+  const removal =
+    campaign.kind === 'removal' && main && main.points.length > 0 ? removalOf(campaign, main, context) : null
+  const arms = main?.measure.arms ? armsOf(main) : []
+  const finished = progress.current === null
+  const alarms = [
+    ...countAlarms(measures, campaign, context),
+    ...silentAlarms(guards, progress.current, nowMs, startMs),
+    ...relapseAlarms(campaign, context),
+    ...fights(record, { id: course.id, vesselId: course.body.vesselId, wants: campaign.wants }, nowMs).map(
+      (words, i) => ({
+        id: `fight-${i}`,
+        tone: 'caution' as const,
+        words,
+        ask: 'End one of them, or change what it wants.',
+      }),
+    ),
+  ]
+  return {
+    campaign,
+    day,
+    measures,
+    guards,
+    counts,
+    jar,
+    removal,
+    arms,
+    alarms,
+    effort,
+    expect: campaign.expect?.find(({ fromDay, toDay }) => day >= fromDay && day <= toDay)?.look ?? null,
+    over: overAnswer({ campaign, context, measures, counts, jar, removal, finished }),
+    working: workingAnswer({ campaign, context, measures, counts, jar, removal, arms, day }),
+    stop: stopAnswer(
+      guards,
+      progress.aborts.map(({ sentence, action }) => `${sentence} ${action}`),
+      alarms,
+    ),
+  }
+}
+
+const intervalOf = (measure: Measure, point: MeasurePoint) => {
+  const total = (fields: readonly string[]) =>
+    point.entries.reduce((sum, { values }) => sum + fields.reduce((part, field) => part + (values[field] ?? 0), 0), 0)
+  return shareInterval(total(measure.value.fields), total(measure.fields.map(({ id }) => id)))
+}
+
+/** Rounds and looks with what they found, read through the life of the pest. */
+function countsOf(
+  context: CourseContext,
+  campaign: Campaign,
+  { measure, points }: MeasureState,
+  day: number,
+): CountVerdict | null {
+  const pest = campaign.pest === undefined ? undefined : pestOf(campaign.pest)
+  const stages = pest ? dailyStages(pest, meanTemperature(context)) : null
+  if (!pest?.daily || !stages || points.length === 0) return null
+  const ruleIds = context.protocol.phases.flatMap(({ rules }) =>
+    rules.flatMap((rule) => (rule.kind === 'round' ? [rule.id] : [])),
+  )
+  const treated = (point: MeasurePoint) =>
+    point.entries.some(({ step }) => ruleIds.some((id) => step?.startsWith(`${context.course.id}/${id}/`)))
+  const seen = measure.detection ?? pest.detection
+  const rounds = points.map((point): CountedRound => ({
+    day: Math.max(0, daysBetween(context.startMs, point.atMs, context.zone)),
+    found: Math.round(point.value),
+    treated: treated(point),
+    seen,
+  }))
+  const rule = context.protocol.phases.flatMap(({ rules }) => rules).find((one) => one.kind === 'round')
+  const interval = rule?.kind === 'round' ? Math.max(1, roundsState(context, rule).rule.intervalDays) : 3
+  const planned = plannedDays(context, day)
+  return readCounts({ stages, kill: pest.daily.kill, eggs: pest.daily.eggs }, rounds, day, {
+    days: [planned[0] ?? day + interval, planned[1] ?? (planned[0] ?? day) + 2 * interval],
+    seen,
+    planned,
+  })
+}
+
+/** Days of the rounds still to come, by what was found up to now. */
+function plannedDays(context: CourseContext, day: number): number[] {
+  const rule = context.protocol.phases.flatMap(({ rules }) => rules).find((one) => one.kind === 'round')
+  if (rule?.kind !== 'round') return []
+  const { nextMs, of, done, enoughMs, rule: spacing } = roundsState(context, rule)
+  if (enoughMs !== null) return []
+  const first = Math.max(day + 1, daysBetween(context.startMs, nextMs, context.zone))
+  return Array.from({ length: Math.max(0, of - done.length) }, (_, i) => first + i * spacing.intervalDays)
+}
+
+function removalOf(campaign: Campaign, { measure, points }: MeasureState, context: CourseContext): RemovalForecast {
+  const field = (point: MeasurePoint, id: string) =>
+    point.entries.reduce((sum, { values }) => sum + (values[id] ?? 0), 0)
+  const passes = points.map((point) => ({
+    day: (point.atMs - points[0]!.atMs) / DAY,
+    before: field(point, measure.fields[0]!.id),
+    removed: field(point, 'removed'),
+  }))
+  const rule = context.protocol.phases.flatMap(({ rules }) => rules).find((one) => one.kind === 'tally')
+  const every = rule?.kind === 'tally' ? (rule.everyDays ?? 7) : 7
+  return removalForecast(passes, campaign.doubling ?? 21, every)
+}
+
+/** Each arm against the one that was left alone, by the last scores. */
+function armsOf({ measure, points }: MeasureState): ArmComparison[] {
+  const arms = measure.arms!
+  const control = arms.at(-1)!.id
+  const first = new Map<string, number>()
+  const last = new Map<string, { arm: string; value: number; atMs: number }>()
+  const field = measure.value.fields[0]!
+  for (const { entries } of points)
+    for (const entry of entries) {
+      const piece = entry.piece ?? ''
+      const value = entry.values[field]
+      if (entry.arm === undefined || value === undefined) continue
+      if (!first.has(piece)) first.set(piece, value)
+      last.set(piece, { arm: entry.arm, value, atMs: entryMs(entry) })
+    }
+  const newest = Math.max(...[...last.values()].map(({ atMs }) => atMs))
+  const patches = [...last].flatMap(([piece, { arm, value, atMs }]): ArmPatch[] =>
+    // A patch nobody scored lately is not in the race.
+    newest - atMs > 2 * DAY ? [] : [{ arm, piece, before: first.get(piece)!, after: value }],
+  )
+  const reached = measure.done?.atLeast ?? 3
+  return arms.slice(0, -1).flatMap(({ id }) => compareArms(patches, id, control, reached) ?? [])
+}
+
+interface Asked {
+  readonly campaign: Campaign
+  readonly context: CourseContext
+  readonly measures: readonly MeasureState[]
+  readonly counts: CountVerdict | null
+  readonly jar: JarVerdict | null
+  readonly removal: RemovalForecast | null
+}
+const percent = (chance: number): string =>
+  chance > 0.995 ? 'over 99 %' : chance < 0.005 ? 'under 1 %' : `${Math.round(100 * chance)} %`
+const small = (value: number): string => (value < 0.1 ? 'under 0.1' : String(Number(value.toPrecision(2))))
+
+function overAnswer({
+  campaign,
+  context,
+  measures,
+  counts,
+  jar,
+  removal,
+  finished,
+}: Asked & { finished: boolean }): Answer {
+  const main = measures[0]
+  if (jar) {
+    const words = {
+      'no-look': 'Not known: nobody has looked into the jar.',
+      'no-control': 'Not proven: the undosed jar was not looked at.',
+      void: 'Not proven: the undosed jar died too, so something else killed them.',
+      alive: 'No: something in the dosed jar still moves.',
+      'once-dead': 'Not yet: look once more, four hours after the first look without movement.',
+      margin: 'Almost: all are dead twice. The margin of six hours runs.',
+      clear: 'Yes: the jar is dead of all sizes, and the margin is over. Change and siphon now.',
+    }[jar.state]
+    return { tone: jar.state === 'clear' ? 'good' : jar.state === 'void' ? 'caution' : 'plain', words }
+  }
+  if (finished)
+    return { tone: 'good', words: 'Yes, by its own stop rule. Watch for relapse, then end it with an outcome.' }
+  if (!main) return { tone: 'plain', words: 'It ends when its steps are done.' }
+  if (main.points.length === 0)
+    return { tone: 'plain', words: `Not known: no ${main.measure.title.toLowerCase()} yet.` }
+  if (counts) {
+    const { overNow, overAfterOne, overAfterTwo } = counts
+    const after = ` ${percent(overAfterOne)} if the next round or look finds nothing, ${percent(overAfterTwo)} if the next two do.`
+    return {
+      tone: overNow >= 0.98 ? 'good' : 'plain',
+      chance: overNow,
+      words: `${overNow >= 0.98 ? 'Most likely' : overNow >= 0.5 ? 'Perhaps' : 'No'}: ${percent(overNow)} that nothing is left.${after}`,
+    }
+  }
+  if (removal) {
+    const { left, passesToOne } = removal
+    return left < 1 && main.points.at(-1)!.value === 0
+      ? { tone: 'good', words: 'None found. Two counts of zero, seven days apart, end it.' }
+      : {
+          tone: 'plain',
+          words: `No: about ${small(left)} are left${passesToOne === null ? ', and they grow back faster than they go' : `; ${passesToOne} more ${passesToOne === 1 ? 'pass' : 'passes'} at this rhythm until under one`}.`,
+        }
+  }
+  const judged = measures.filter(({ state }) => state !== null)
+  const done = judged.filter(({ state }) => state === 'done')
+  if (judged.length > 0 && done.length === judged.length)
+    return {
+      tone: 'good',
+      words: `All ${done.length === 1 ? '' : `${done.length} `}measures read “done”. It must hold: ${holdWords(context)}`,
+    }
+  const missing = judged.filter(({ state }) => state !== 'done').map(({ measure }) => measure.title.toLowerCase())
+  if (campaign.judge) {
+    const day = daysBetween(context.startMs, context.nowMs, context.zone)
+    const next = campaign.judge.find((one) => one > day)
+    if (next !== undefined) return { tone: 'plain', words: `Not to be judged before day ${next}: today is day ${day}.` }
+  }
+  return {
+    tone: 'plain',
+    words:
+      missing.length > 0 ? `No: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} not done.` : 'Not yet.',
+  }
+}
+const holdWords = ({ protocol }: CourseContext): string => {
+  const parts = (condition: Condition): readonly Condition[] =>
+    condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(parts) : [condition]
+  const hold = protocol.phases.flatMap(({ exit }) => parts(exit)).find(({ kind }) => kind === 'tally-done')
+  return hold?.kind === 'tally-done'
+    ? `${hold.times} values in a row, ${hold.spacedDays} days apart.`
+    : 'look again in a week.'
+}
+
+function workingAnswer({
+  campaign,
+  measures,
+  counts,
+  removal,
+  jar,
+  arms,
+  day,
+}: Asked & { arms: readonly ArmComparison[]; day: number }): Answer {
+  const main = measures[0]
+  if (jar) {
+    const last = jar.curve.at(-1)
+    if (!last) return { tone: 'plain', words: 'Look at 1, 3, 6, 12 and 24 hours: small ones die last.' }
+    const of = (share: number | null, word: string) =>
+      share === null ? '' : `${percent(share)} of the ${word} still move`
+    const parts = [of(last.small, 'small'), of(last.large, 'large')].filter((part) => part !== '')
+    return {
+      tone: (last.small ?? 0) + (last.large ?? 0) < 1 ? 'good' : 'plain',
+      words: `${parts.join(', ')}, ${Math.round(last.hours)} h after the dose.`,
+    }
+  }
+  if (counts && main && main.points.length >= 2) {
+    const { kill } = counts
+    const weak = kill.mean < 0.5
+    return {
+      tone:
+        weak || main.trend === 'rising' ? 'caution' : main.trend === 'falling' || kill.mean > 0.65 ? 'good' : 'plain',
+      words: `A round seems to take ${percent(kill.mean)} (${percent(kill.low)} to ${percent(kill.high)}). ${weak ? 'That only holds numbers steady: work more carefully, or take another school.' : 'That is enough if the rhythm holds.'}`,
+    }
+  }
+  if (removal && main && main.points.length >= 2)
+    return {
+      tone: removal.passesToOne === null ? 'caution' : 'good',
+      words: `A pass takes ${percent(removal.share)} for good. ${removal.passesToOne === null ? `They grow back within ${removal.longestDays} days: come sooner, or take another school.` : `Come back within ${removal.longestDays} days.`}`,
+    }
+  if (arms.length > 0) {
+    const label = (id: string) => main!.measure.arms!.find((arm) => arm.id === id)?.label ?? id
+    const best = [...arms].sort((one, other) => other.sure - one.sure)[0]!
+    const words = arms.map(
+      ({ a, b, ahead, sure, unfair }) =>
+        `${label(a.arm)}: ${small(Math.abs(ahead))} steps ${ahead >= 0 ? 'ahead of' : 'behind'} ${label(b.arm).toLowerCase()} (${a.succeeded} of ${a.patches} against ${b.succeeded} of ${b.patches} patches there), ${percent(sure)} sure it is better${unfair.length > 0 ? `; not a fair race: ${unfair.join(', ')}` : ''}.`,
+    )
+    return {
+      tone: best.ahead > 0 && best.sure >= 0.8 ? 'good' : best.ahead <= 0 && day >= 7 ? 'caution' : 'plain',
+      chance: best.sure,
+      words: words.join(' '),
+    }
+  }
+  if (!main || main.points.length < 2)
+    return { tone: 'plain', words: 'Two values are needed before anything can be said.' }
+  const points = main.points.map(({ atMs, value }) => ({ t: atMs / DAY, value }))
+  const recent = points.filter(({ t }) => t >= points.at(-1)!.t - 22)
+  const fit = theilSen(recent)
+  const span = recent.at(-1)!.t - recent[0]!.t
+  const better = fit ? (main.measure.better === 'more' ? fit.slope : -fit.slope) : 0
+  const weeks = `${small(Math.abs((fit?.slope ?? 0) * 7))} ${main.measure.unit} a week`
+  if (span >= 20 && better <= 0)
+    return {
+      tone: 'caution',
+      words: `${main.measure.title} has not moved the right way for three weeks. ${campaign.stall ?? 'Identify it again, then change the tool once.'}`,
+    }
+  if (main.state === 'working' || main.state === 'done')
+    return {
+      tone: 'good',
+      words: `Yes: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}${better > 0 ? `, better by ${weeks}` : ''}.`,
+    }
+  return {
+    tone: 'plain',
+    words: `${better > 0 ? 'It moves the right way' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}, ${weeks}.`,
+  }
+}
+
+function stopAnswer(
+  guards: readonly GuardState[],
+  aborts: readonly string[],
+  alarms: readonly CampaignAlarm[],
+): Answer {
+  if (aborts.length > 0) return { tone: 'danger', words: aborts.join(' ') }
+  const stop = guards.filter(({ verdict }) => verdict === 'stop')
+  const name = ({ analyte, last, unit, stopAt }: GuardState) =>
+    `${analyte.replace('-', ' ')} ${last!.value} ${unit}, limit ${Number((stopAt ?? 0).toPrecision(3))}`
+  if (stop.length > 0) return { tone: 'danger', words: `Yes, end it now: ${stop.map(name).join('; ')}.` }
+  const called = guards.filter(({ forecast }) => forecast?.call)
+  if (called.length > 0)
+    return {
+      tone: 'danger',
+      chance: Math.max(...called.map(({ forecast }) => forecast!.withinTwoDays)),
+      words: `End it today: ${called.map((guard) => `${guard.analyte.replace('-', ' ')} passes ${Number(guard.stopAt!.toPrecision(3))} ${guard.unit} within two days with ${percent(guard.forecast!.withinTwoDays)}`).join('; ')}.`,
+    }
+  const silent = alarms.find(({ id }) => id === 'silent')
+  if (silent) return { tone: silent.tone, words: silent.words }
+  const act = guards.filter(({ verdict }) => verdict === 'act')
+  if (act.length > 0)
+    return {
+      tone: 'caution',
+      words: `Not yet, but act: change 25 to 40 % and put carbon in. ${act.map((guard) => `${guard.analyte.replace('-', ' ')} ${guard.last!.value} ${guard.unit}`).join('; ')}.`,
+    }
+  const unmeasured = guards.filter(({ verdict }) => verdict === 'no-start')
+  if (guards.length > 0 && unmeasured.length === guards.length)
+    return {
+      tone: 'caution',
+      words: `Not known: test ${unmeasured.map(({ analyte }) => analyte.replace('-', ' ')).join(', ')} before it starts.`,
+    }
+  return {
+    tone: 'plain',
+    words:
+      guards.length > 0
+        ? 'No: every guarded value is inside its limits.'
+        : 'No: nothing on the record speaks against going on.',
+  }
+}
+
+function countAlarms(measures: readonly MeasureState[], campaign: Campaign, context: CourseContext): CampaignAlarm[] {
+  const main = measures[0]
+  if (!main || !['rounds', 'removal', 'jar', 'film'].includes(campaign.kind)) return []
+  const last = main.points.at(-1)
+  const answered = context.entries.some(
+    (entry) =>
+      entry.kind === 'check' && entry.what === 'count-rose' && last !== undefined && entryMs(entry) >= last.atMs,
+  )
+  if (main.measure.better === 'less' && main.trend === 'rising' && main.points.length >= 2 && !answered)
+    return [
+      {
+        id: 'count-rose',
+        tone: 'caution',
+        words: `The count went up, from ${main.points.at(-2)!.value} to ${last!.value}.`,
+        ask: 'Was a treatment missed, is it another pest, or did it come in anew?',
+      },
+    ]
+  if (main.trend === 'stalled')
+    return [
+      {
+        id: 'stalled',
+        tone: 'caution',
+        words: 'Three counts lie within a quarter of each other.',
+        ask: campaign.stall ?? 'Change the school; never add dose.',
+      },
+    ]
+  return []
+}
+
+/** A guarded campaign that nobody tests: one missed day is an alarm, two end it. */
+function silentAlarms(
+  guards: readonly GuardState[],
+  phase: number | null,
+  nowMs: number,
+  startMs: number,
+): CampaignAlarm[] {
+  if (guards.length === 0 || phase !== 0 || nowMs - startMs < 12 * HOUR) return []
+  const hours = Math.min(...guards.map(({ silentHours }) => silentHours))
+  if (hours < 30) return []
+  return [
+    hours >= 54
+      ? {
+          id: 'silent',
+          tone: 'danger',
+          words: 'Two daily tests are missing: end it. Nobody knows what the water does.',
+          ask: 'Test, then uncover.',
+        }
+      : {
+          id: 'silent',
+          tone: 'caution',
+          words: 'A daily test is missing.',
+          ask: 'Test now: a missing test is an alarm, two end it.',
+        },
+  ]
+}
+
+function relapseAlarms(campaign: Campaign, context: CourseContext): CampaignAlarm[] {
+  const found: CampaignAlarm[] = []
+  const say = (id: string, words: string) =>
+    found.push({
+      id: `relapse-${id}`,
+      tone: 'caution',
+      words,
+      ask: 'It brings the bloom back: put it right, and look again in a few days.',
+    })
+  const since = Math.max(context.startMs, context.nowMs - 7 * DAY)
+  const own = context.entries.filter((entry) => entryMs(entry) >= since)
+  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const volumeL = vessel ? (vesselVolume(vessel)?.litres ?? 1) : 1
+  for (const trigger of campaign.relapse ?? []) {
+    if (trigger === 'nutrients-zero') {
+      const zero = ['nitrate', 'phosphate'].filter((analyte) => {
+        const two = own.filter((entry) => entry.kind === 'reading' && entry.analyte === analyte).slice(-2)
+        const low = analyte === 'nitrate' ? 1 : 0.02
+        return (
+          two.length === 2 &&
+          two.every((entry) => entry.kind === 'reading' && (entry.bound === 'below' || entry.value < low))
+        )
+      })
+      if (zero.length > 0) say('nutrients', `${zero.join(' and ')} read next to nothing twice.`)
+    } else if (trigger === 'large-change') {
+      if (own.some((entry) => entry.kind === 'change' && changedShare(entry, volumeL) > 0.25))
+        say('change', 'More than a quarter of the water was changed.')
+    } else if (trigger === 'uv-off' || trigger === 'phosphate-media') {
+      const [item, on] = trigger === 'uv-off' ? (['uv', false] as const) : (['phosphate-media', true] as const)
+      const last = own.findLast((entry) => entry.kind === 'equipment' && entry.item === item)
+      if (last?.kind === 'equipment' && last.on === on)
+        say(item, trigger === 'uv-off' ? 'The ultraviolet lamp was switched off.' : 'Phosphate media went in.')
+    } else if (trigger === 'medicine') {
+      if (own.some((entry) => entry.kind === 'dose' && entry.courseId !== context.course.id))
+        say('medicine', 'A medicine was dosed.')
+    } else if (trigger === 'new-animals') {
+      if (own.some((entry) => entry.kind === 'move' && entry.toVesselId === context.course.body.vesselId))
+        say('animals', 'Animals were added.')
+    }
+  }
+  return found
+}
+
+/** What a campaign and the courses running in its vessel want of the same thing, where they pull apart. One sentence each. */
+export function fights(
+  record: KeeperRecord,
+  campaign: { readonly id: string; readonly vesselId: string; readonly wants: Campaign['wants'] },
+  nowMs: number,
+): string[] {
+  const found: string[] = []
+  for (const other of record.courses.values()) {
+    if (other.id === campaign.id || other.body.vesselId !== campaign.vesselId) continue
+    if (other.body.endedAt !== undefined && instantMs(other.body.endedAt) <= nowMs) continue
+    const protocol = other.body.protocol as unknown as Protocol
+    for (const want of campaign.wants ?? []) {
+      const against = protocol.campaign?.wants?.find(({ what, way }) => what === want.what && way !== want.way)
+      if (against)
+        found.push(
+          `This one wants ${want.what} ${want.way}, “${protocol.title}” wants it ${against.way} in the same water.`,
+        )
+    }
+  }
+  return found
+}
+
+function effortOf(own: readonly Entry[], course: CourseDocument, nowMs: number, trend: Trend): Effort {
+  const ours = own.filter(
+    (entry) => entry.courseId === course.id && ['tally', 'done', 'bath', 'dose', 'change'].includes(entry.kind),
+  )
+  const minutesOf = (entry: Entry) => ('minutes' in entry && typeof entry.minutes === 'number' ? entry.minutes : 0)
+  const week = ours.filter((entry) => nowMs - entryMs(entry) <= 7 * DAY)
+  // Entries of one hour belong to one session.
+  const sessionsOf = (entries: readonly Entry[]) =>
+    new Set(entries.map((entry) => Math.floor(entryMs(entry) / (3 * HOUR)))).size
+  const tallies = (entries: readonly Entry[]) => entries.filter(({ kind }) => kind === 'tally' || kind === 'bath')
+  const last = tallies(ours).at(-1)
+  const sessionsWeek = sessionsOf(tallies(week))
+  return {
+    minutes: ours.reduce((sum, entry) => sum + minutesOf(entry), 0),
+    minutesWeek: week.reduce((sum, entry) => sum + minutesOf(entry), 0),
+    sessions: sessionsOf(tallies(ours)),
+    sessionsWeek,
+    restDays: last ? Math.floor((nowMs - entryMs(last)) / DAY) : null,
+    less:
+      sessionsWeek > SESSIONS_A_WEEK &&
+      trend !== 'rising' &&
+      ['rounds', 'removal', 'spot'].includes(campaignOf(course)!.kind),
+  }
+}

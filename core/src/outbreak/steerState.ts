@@ -1,0 +1,222 @@
+// A correction read off the record: what is there, what is used, what to add now in grams of a salt by the net volume.
+import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
+import type { CorrectionTable } from '../generated/correctionTypes.ts'
+import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import type { Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { Refusal } from '../safety/checks.ts'
+import { entryMs } from '../time/time.ts'
+import type { Working } from '../working.ts'
+import { addedMeasure } from './measures.ts'
+import { consumption, silicateDose, steer, type Consumption, type SilicateDose, type SteerDose } from './steering.ts'
+
+export type Correction = CorrectionTable['corrections'][number]
+export type Salt = Correction['salts'][number]
+export const corrections: readonly Correction[] = TABLES[0]!.corrections
+export const correctionSources = TABLES[0]!.sources
+export const correctionOf = (id: string): Correction | undefined => corrections.find((one) => one.id === id)
+
+export interface SteerState {
+  readonly correction: Correction
+  readonly reading: ReadingEntry | null
+  readonly readings: readonly ReadingEntry[]
+  readonly use: Consumption | null
+  readonly dose: SteerDose | null
+  readonly silicate: SilicateDose | null
+  /** Rise to add now, in the unit of the analyte. */
+  readonly rise: number
+  readonly raisedToday: number
+  readonly volumeL: number | null
+  readonly watch: readonly { readonly words: string; readonly tone: 'plain' | 'caution' }[]
+}
+
+const DAY = 86_400_000
+const HOUR = 3_600_000
+/** How far back tests still tell the use. EST */
+const USE_DAYS = 21
+
+/** State of one correction in a vessel. Tests are split at nothing: additions and changes are taken off instead. */
+export function steerState(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  correctionId: string,
+  nowMs: number,
+  target?: number,
+): SteerState | null {
+  const correction = correctionOf(correctionId)
+  const vessel = record.vessels.get(vesselId)
+  if (!correction || !vessel) return null
+  const volumeL = vesselVolume(vessel)?.litres ?? null
+  const own = active.filter((entry) => 'vesselId' in entry && entry.vesselId === vesselId && entryMs(entry) <= nowMs)
+  const readings = own.filter(
+    (entry): entry is ReadingEntry =>
+      entry.kind === 'reading' && entry.analyte === correction.analyte && nowMs - entryMs(entry) <= USE_DAYS * DAY,
+  )
+  const added = own.flatMap((entry) =>
+    entry.kind === 'tally' && entry.measure === addedMeasure(correctionId)
+      ? [{ atMs: entryMs(entry), rise: entry.values['rise'] ?? 0 }]
+      : [],
+  )
+  const sdOf = (entry: ReadingEntry) => {
+    const kit = entry.instrumentId === undefined ? undefined : record.instruments.get(entry.instrumentId)?.body
+    return Math.max(
+      0.5 * (kit?.step ?? correction.kitStep ?? 0),
+      (kit?.relativeError ?? correction.kitError ?? 0.1) * entry.value,
+      1e-6,
+    )
+  }
+  const tests = readings.map((entry) => ({
+    atMs: entryMs(entry),
+    value: entry.value,
+    sd: sdOf(entry),
+    below: entry.bound === 'below',
+  }))
+  const events = [
+    ...added.map(({ atMs, rise }) => ({ atMs, kind: 'dose' as const, amount: rise })),
+    ...own.flatMap((entry) =>
+      entry.kind === 'change' && volumeL !== null
+        ? [{ atMs: entryMs(entry), kind: 'change' as const, amount: changedShare(entry, volumeL), mix: 0 }]
+        : [],
+    ),
+  ]
+  const use = consumption(tests, events)
+  const last = tests.at(-1) ?? null
+  const reading = readings.at(-1) ?? null
+  const sum = (fromMs: number) => added.reduce((total, { atMs, rise }) => total + (atMs > fromMs ? rise : 0), 0)
+  const raisedToday = sum(nowMs - DAY)
+  const goal = target ?? correction.window.target
+  let silicate: SilicateDose | null = null
+  let dose: SteerDose | null = null
+  if (correction.analyte === 'silicate') {
+    const lastDose = added.at(-1)
+    const between = (fromH: number, toH: number) =>
+      lastDose === undefined
+        ? null
+        : (readings.find(
+            (entry) => entryMs(entry) - lastDose.atMs >= fromH * HOUR && entryMs(entry) - lastDose.atMs <= toH * HOUR,
+          ) ?? null)
+    const zero = readings.filter((entry) => nowMs - entryMs(entry) <= 14 * DAY)
+    const unseen =
+      zero.length > 0 && zero.every((entry) => entry.bound === 'below' || entry.value < (correction.kitStep ?? 0.25))
+    const raises = added.filter(({ rise }, i) => i > 0 && rise > added[i - 1]!.rise * 1.01)
+    const spike = own.findLast(
+      (entry) => entry.kind === 'tally' && entry.measure === 'silicate-spike' && nowMs - entryMs(entry) <= 14 * DAY,
+    )
+    silicate = silicateDose({
+      target: goal,
+      afterHour: between(0.4, 5)?.value ?? null,
+      afterDay: between(18, 36)?.value ?? null,
+      kitStep: correction.kitStep ?? 0.25,
+      lastRise: lastDose?.rise ?? 0,
+      daysSinceRaise: raises.length > 0 ? (nowMs - raises.at(-1)!.atMs) / DAY : Infinity,
+      unmeasured14: unseen ? sum(nowMs - 14 * DAY) : 0,
+      ...(spike?.kind === 'tally' && spike.values['read'] !== undefined ? { spike: spike.values['read'] } : {}),
+    })
+  } else if (last) {
+    dose = steer({
+      reading: last,
+      nowMs,
+      raisedSince: sum(last.atMs),
+      use,
+      target: goal,
+      limitPerDay: correction.perDay,
+      raisedToday,
+      everyDays: 1,
+    })
+  }
+  const watch = (correction.watch ?? []).flatMap(({ analyte, moves, then }) => {
+    const two = own.filter(
+      (entry): entry is ReadingEntry =>
+        entry.kind === 'reading' && entry.analyte === analyte && nowMs - entryMs(entry) <= 14 * DAY,
+    )
+    const before = two.find((entry) => entryMs(entry) <= (added[0]?.atMs ?? nowMs)) ?? two[0]
+    const now = two.at(-1)
+    if (!before || !now || before === now)
+      return [{ words: `${analyte}: test it every day at the same hour.`, tone: 'plain' as const }]
+    const moved = now.value - before.value
+    return [
+      Math.abs(moved) >= moves
+        ? {
+            words: `${analyte} moved by ${moved > 0 ? '+' : ''}${Number(moved.toPrecision(2))} ${now.unit}. ${then}`,
+            tone: 'caution' as const,
+          }
+        : {
+            words: `${analyte} steady (${moved > 0 ? '+' : ''}${Number(moved.toPrecision(2))} ${now.unit}).`,
+            tone: 'plain' as const,
+          },
+    ]
+  })
+  const rise = silicate
+    ? silicate.verdict === 'dose' || silicate.verdict === 'first'
+      ? silicate.rise
+      : 0
+    : (dose?.rise ?? 0)
+  return { correction, reading, readings, use, dose, silicate, rise, raisedToday, volumeL, watch }
+}
+
+/** Grams of a salt for a rise in a volume: rise × mg per litre and unit × litres ÷ 1000. @source handbook 65 §7 */
+export const saltGrams = (rise: number, salt: Salt, volumeL: number): number => (rise * salt.mgPerUnit * volumeL) / 1000
+
+export function saltWorking(correction: Correction, salt: Salt, rise: number, volumeL: number): Working {
+  return {
+    title: correction.title,
+    formula: 'rise × mg of salt per litre and unit × net volume ÷ 1000',
+    inputs: [
+      { label: 'rise', value: rise, unit: correction.unit },
+      { label: salt.label, value: salt.mgPerUnit, unit: `mg/L per ${correction.unit}`, from: 'molar masses' },
+      { label: 'net volume', value: volumeL, unit: 'L' },
+    ],
+    result: { label: 'amount', value: saltGrams(rise, salt, volumeL), unit: 'g' },
+    notes: (salt.side ?? []).map(
+      ({ analyte, perUnit, unit }) => `Also brings ${Number((perUnit * rise).toPrecision(2))} ${unit} of ${analyte}.`,
+    ),
+    source: 'Handbook 65 §7',
+  }
+}
+
+/** What speaks against adding a rise now: the day's limit, the stop line, a volume nobody confirmed. */
+export function checkCorrection(record: KeeperRecord, state: SteerState, vesselId: string, rise: number): Refusal[] {
+  const { correction, raisedToday, reading } = state
+  const vessel = record.vessels.get(vesselId)
+  const found: Refusal[] = []
+  if (state.volumeL === null)
+    return [{ rule: 'volume', level: 'refuse', message: 'The net volume is not known: no amount can be worked out.' }]
+  if (vessel?.body.volumeConfirmedAt === undefined)
+    found.push({
+      rule: 'volume-unconfirmed',
+      level: 'block',
+      message: `The net volume of ${vessel?.body.name ?? 'the vessel'} was never confirmed.`,
+    })
+  const day = raisedToday + rise
+  if (day > correction.perDayMax + 1e-9)
+    found.push({
+      rule: 'correction-over-limit',
+      level: 'block',
+      message: `${Number(day.toPrecision(3))} ${correction.unit} in 24 hours is over the most of ${correction.perDayMax} ${correction.unit} a day.`,
+    })
+  else if (day > correction.perDay * 1.05)
+    found.push({
+      rule: 'correction-fast',
+      level: 'warn',
+      message: `Faster than the usual ${correction.perDay} ${correction.unit} a day.`,
+    })
+  if (!reading)
+    found.push({
+      rule: 'correction-untested',
+      level: 'block',
+      message: `No ${correction.analyte} was read in the last three weeks: test first.`,
+    })
+  else if (reading.bound === 'above')
+    found.push({
+      rule: 'correction-off-scale',
+      level: 'block',
+      message: `The last test reads above the kit's range (> ${reading.value} ${correction.unit}): thin the sample one to one with RO water, test again and double it.`,
+    })
+  else if (correction.stopAbove !== undefined && reading.value >= correction.stopAbove)
+    found.push({
+      rule: 'correction-stop',
+      level: 'block',
+      message: `${reading.value} ${correction.unit} is at or above ${correction.stopAbove}: no more is added.`,
+    })
+  return found
+}

@@ -1,0 +1,236 @@
+// Steps of a campaign: counts, rounds, spot treatments and emergencies.
+import type { RuleOf } from '../knowledge/protocols.ts'
+import { vesselVolume } from '../level/fromRecord.ts'
+import { addDays, atHourOfDay, dayOf, daysBetween, entryMs } from '../time/time.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import type { Entry } from '../record/types.ts'
+import { roundsState } from './rounds.ts'
+import { make, type Builder, type SpotWork, type Step } from './stepBuilder.ts'
+import { amountFor, bottleOf, capOf, residualLevel } from './treatmentSteps.ts'
+
+const DAY = 24 * MS_PER_HOUR
+const stepEntry = ({ context }: Builder, ruleId: string, occurrence: number): Entry | undefined => {
+  const key = `${context.course.id}/${ruleId}/${occurrence}`
+  return context.byStep.get(key) ?? context.skips.get(key)
+}
+
+/** Counts by a rhythm or on fixed days; one made without its step counts for the window it falls into. */
+export function tallySteps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context, aheadMs } = builder
+  const { zone, nowMs } = context
+  const measure = context.protocol.campaign?.measures.find(({ id }) => id === rule.measure)
+  const every = rule.everyDays ?? 7
+  const from = rule.fromDay ?? 0
+  const sinceDays = daysBetween(phaseMs, nowMs, zone)
+  const count = rule.days?.length ?? Math.floor((Math.max(sinceDays, from) + 14) / every) + 2
+  const firstDay = dayOf(phaseMs, zone)
+  const steps: Step[] = []
+  for (let i = 0; i < count; i++) {
+    const offset = rule.days ? rule.days[i]! : from + i * every
+    if (rule.untilDay !== undefined && offset > rule.untilDay) break
+    const next = rule.days ? (rule.days[i + 1] ?? offset + 7) : offset + every
+    // Half days stand at noon and after dark.
+    const half = offset % 1 === 0 ? 0 : 9
+    const dueMs = atHourOfDay(
+      addDays(firstDay, Math.floor(offset)),
+      Math.min(23, context.course.body.dailyHour + half),
+      zone,
+    )
+    const untilMs = Math.max(dueMs + 12 * MS_PER_HOUR, dueMs + (next - offset) * 0.5 * DAY)
+    if (dueMs > aheadMs || (exitMs !== null && dueMs > exitMs)) break
+    const entry =
+      stepEntry(builder, rule.id, i) ??
+      context.entries.find(
+        (one) =>
+          one.kind === 'tally' &&
+          one.measure === rule.measure &&
+          one.step === undefined &&
+          entryMs(one) >= dueMs - 0.5 * (next - offset) * DAY &&
+          entryMs(one) < untilMs,
+      )
+    // What was missed is history once the next count is due: that one says more.
+    const nextMs = dueMs + (next - offset) * DAY
+    if (!entry && nowMs > untilMs && (nowMs >= nextMs || nowMs - untilMs > 3 * DAY)) continue
+    steps.push(
+      make(rule, builder, i, {
+        detail: rule.text ?? measure?.how ?? '',
+        dueMs,
+        untilMs,
+        fromMs: Math.min(dueMs, atHourOfDay(dayOf(dueMs, zone), 0, zone)),
+        tally: { measure: rule.measure },
+        ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
+        ...(entry && entry.kind !== 'skip'
+          ? { state: 'done' as const, doneMs: entryMs(entry), entryId: entry.id }
+          : {}),
+      }),
+    )
+  }
+  return steps
+}
+
+/** Rounds of a pest campaign: spaced by the pest's life at this warmth, as many as the last find asks for. */
+export function roundSteps(rule: RuleOf<'round'>, builder: Builder, exitMs: number | null): Step[] {
+  const { context } = builder
+  const state = roundsState(context, rule)
+  const bottle = rule.role === undefined ? null : bottleOf(context, rule.role)
+  const litres = context.course.body.parameters['bath-litres'] ?? 2
+  const dose = bottle ? amountFor(context, bottle, { litres, sdLitres: 0 }, bottle.form.target) : null
+  const work = (number: number) => ({
+    measure: rule.measure,
+    number,
+    of: state.of,
+    minutes: rule.minutes,
+    airSeconds: rule.airSeconds ?? null,
+    ready: rule.ready,
+    abortSigns: rule.abortSigns,
+    rinse: rule.rinse ?? null,
+    brush: rule.brush ?? null,
+    litres,
+  })
+  const steps = state.done.map((entry, i) =>
+    make(rule, builder, i, {
+      title: `${rule.title}, ${i + 1} of ${state.of}`,
+      detail: entry.kind === 'skip' ? 'Left out.' : 'Done.',
+      dueMs: entryMs(entry),
+      ...(entry.kind === 'skip' ? {} : { state: 'done' as const, doneMs: entryMs(entry), entryId: entry.id }),
+    }),
+  )
+  if (exitMs !== null || state.enoughMs !== null) return steps
+  const { intervalDays, latestDays, hatchMaxDays } = state.rule
+  for (let number = state.done.length + 1; number <= state.of; number++) {
+    const later = number - state.done.length - 1
+    const dueMs = Math.max(state.nextMs, later === 0 ? 0 : context.nowMs) + later * intervalDays * DAY
+    if (later > 0 && dueMs > builder.aheadMs) break
+    steps.push(
+      make(
+        rule,
+        builder,
+        number - 1,
+        {
+          title: `${rule.title}, ${number} of ${state.of}`,
+          detail: [
+            rule.text ?? '',
+            `Every ${intervalDays} days: hatchlings lay from day ${latestDays + 1} on, and eggs hatch for ${hatchMaxDays} days after the last find.`,
+          ]
+            .filter((part) => part !== '')
+            .join(' '),
+          dueMs,
+          fromMs: dueMs - 12 * MS_PER_HOUR,
+          untilMs: later === 0 ? Math.max(dueMs + 12 * MS_PER_HOUR, state.lateMs) : dueMs + 12 * MS_PER_HOUR,
+          round: work(number),
+          ...(dose && later === 0 ? { dose } : {}),
+          ...(later > 0 ? { state: 'ahead' as const } : {}),
+        },
+        24,
+      ),
+    )
+  }
+  return steps
+}
+
+/** Spot treatments: the mL of one are what the aim allows, and never more than the ceiling leaves in this water. */
+export function spotSteps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context } = builder
+  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const volume = vessel ? vesselVolume(vessel) : null
+  const bottle = bottleOf(context, rule.role)
+  const steps: Step[] = []
+  let lastMs: number | null = null
+  let open = false
+  for (let i = 0; i < rule.times; i++) {
+    const title = `${rule.title}, ${i + 1} of ${rule.times}`
+    const entry = stepEntry(builder, rule.id, i)
+    if (entry) {
+      lastMs = entryMs(entry)
+      steps.push(
+        make(rule, builder, i, {
+          title,
+          detail: entry.kind === 'dose' ? `${entry.amount} ${entry.unit} over the patches.` : 'Done.',
+          dueMs: lastMs,
+          ...(entry.kind === 'skip' ? {} : { state: 'done' as const, doneMs: lastMs, entryId: entry.id }),
+        }),
+      )
+      continue
+    }
+    if (exitMs !== null) break
+    const dueMs: number = lastMs === null ? phaseMs : lastMs + rule.everyDays * DAY
+    if (open && dueMs > builder.aheadMs) break
+    let work: SpotWork | null = null
+    if (!open && bottle && volume) {
+      const { form, content, productId } = bottle
+      const ceiling = capOf(context, form)
+      const left = residualLevel(context, form, volume.litres, context.nowMs)
+      const aim = Math.min(form.target, ceiling)
+      work = {
+        measure: rule.measure,
+        productId,
+        strengthMg: content.mg,
+        perPatchMl: rule.perPatchMl,
+        wishMl: (aim * volume.litres) / content.mg,
+        mostMl: (Math.max(0, ceiling - left) * volume.litres) / content.mg,
+        leftMgPerL: left,
+        ceilingMgPerL: ceiling,
+        volumeL: volume.litres,
+        pumpsOffMinutes: rule.pumpsOffMinutes,
+        ready: rule.ready,
+      }
+    }
+    steps.push(
+      make(
+        rule,
+        builder,
+        i,
+        {
+          title,
+          detail: [
+            work
+              ? `Up to ${trim(Math.min(work.wishMl, work.mostMl))} mL over all patches: ${trim((Math.min(work.wishMl, work.mostMl) * work.strengthMg) / work.volumeL)} mg/L in ${Math.round(work.volumeL)} L, ceiling ${work.ceilingMgPerL} mg/L.`
+              : open
+                ? ''
+                : bottle
+                  ? 'The net volume is not known.'
+                  : 'Choose the bottle first.',
+            rule.text ?? '',
+          ]
+            .filter((part) => part !== '')
+            .join(' '),
+          dueMs,
+          ...(work ? { spot: work } : {}),
+          ...(open ? { state: 'ahead' as const } : {}),
+        },
+        24,
+      ),
+    )
+    open = true
+    lastMs = Math.max(dueMs, context.nowMs)
+  }
+  return steps
+}
+const trim = (value: number): string => String(Number(value.toPrecision(2)))
+
+/** An emergency: due at once, one thing after the other; each moment is an entry of its own. */
+export function runSteps(rule: RuleOf<'run'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context } = builder
+  const ended = stepEntry(builder, rule.id, 0)
+  const begun = rule.moments.filter(({ id }) => context.byStep.has(`${context.course.id}/${rule.id}/0/${id}`)).length
+  if (exitMs !== null && !ended) return []
+  return [
+    make(
+      rule,
+      builder,
+      0,
+      {
+        detail:
+          begun === 0
+            ? `${rule.moments.length} things, one at a time. ${rule.moments[0]!.do}`
+            : `${begun} of ${rule.moments.length} done. Next: ${rule.moments[begun]?.do ?? 'finish it'}`,
+        dueMs: phaseMs,
+        run: { moments: rule.moments, never: rule.never, ready: rule.ready ?? [] },
+        ...(ended && ended.kind !== 'skip'
+          ? { state: 'done' as const, doneMs: entryMs(ended), entryId: ended.id }
+          : {}),
+      },
+      1,
+    ),
+  ]
+}

@@ -1,0 +1,118 @@
+// What the rules of a course look at, and the small questions they ask of it.
+import type { ClockState } from '../clock/therapeutic.ts'
+import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
+import { ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
+import type { CourseDocument, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { entryMs, instantMs } from '../time/time.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import { parameterOf } from './settingValues.ts'
+
+/** What the rules look at; built once per course. */
+export interface CourseContext {
+  readonly record: KeeperRecord
+  readonly course: CourseDocument
+  readonly protocol: Protocol
+  readonly variant: Variant
+  /** Form of the bottle in each product role. */
+  readonly forms: Readonly<Record<string, string>>
+  /** Active entries of the course's vessel, in order, up to now. */
+  readonly entries: readonly Entry[]
+  readonly allActive: readonly Entry[]
+  /** Instants of `entries`, same order. */
+  readonly times: Float64Array
+  /** Entries of this vessel by the step they carry, and skips apart. */
+  readonly byStep: ReadonlyMap<string, Entry>
+  readonly skips: ReadonlyMap<string, Entry>
+  readonly startMs: number
+  readonly nowMs: number
+  readonly zone: string
+  readonly clock: ClockState | null
+}
+
+/** @throws RangeError when the course's protocol has no variant of that name: a damaged file. */
+export function courseContext(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  course: CourseDocument,
+  nowMs: number,
+  clock: ClockState | null,
+): CourseContext {
+  const protocol = course.body.protocol as unknown as Protocol
+  const variant = protocol.variants.find(({ id }) => id === course.body.variant) ?? protocol.variants[0]
+  if (!variant) throw new RangeError(`courseContext: ${protocol.id} has no variants`)
+  const forms = Object.fromEntries(
+    Object.entries(course.body.products).map(([role, productId]) => [
+      role,
+      record.products.get(productId)?.body.form ?? '',
+    ]),
+  )
+  const places = new Set([course.body.vesselId, ...Object.values(course.body.vessels ?? {})])
+  const all = ledgerOf(active, places)
+  const length = lowerBound(all.times, nowMs + 1)
+  const ledger = length === all.entries.length ? all : vesselLedger(all.entries.slice(0, length))
+  return {
+    record,
+    course,
+    protocol,
+    variant,
+    forms,
+    allActive: active,
+    ...ledger,
+    startMs: instantMs(course.body.startedAt),
+    nowMs,
+    zone: record.settings.zone,
+    clock,
+  }
+}
+
+/** Entries of the vessel from one instant (included) to another (not), by binary search. */
+export function entriesBetween(context: CourseContext, fromMs: number, toMs: number): readonly Entry[] {
+  const first = lowerBound(context.times, fromMs)
+  return context.entries.slice(first, lowerBound(context.times, toMs))
+}
+function lowerBound(times: Float64Array, ms: number): number {
+  let low = 0
+  let high = times.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (times[middle]! < ms) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+
+/** A protocol value for the bottle and the parameters at hand. */
+export function valueFor(
+  value: Value,
+  context: Pick<CourseContext, 'forms' | 'course'> & Partial<Pick<CourseContext, 'entries' | 'nowMs'>>,
+): number {
+  if (typeof value === 'number') return value
+  if ('byTemperature' in value) {
+    const temperature = meanTemperature(context)
+    return (value.byTemperature.findLast(({ fromC }) => temperature >= fromC) ?? value.byTemperature[0]!).value
+  }
+  if ('param' in value) return parameterOf(value.param, context.course.body.parameters) * (value.times ?? 1)
+  for (const form of Object.values(context.forms)) {
+    const found = value.byForm[form]
+    if (found !== undefined) return found
+  }
+  return Math.min(...Object.values(value.byForm))
+}
+
+const USUAL_TEMPERATURE_C = 25
+/** Mean of the vessel's temperature readings of the last fourteen days; 25 °C where there are none. */
+export function meanTemperature(context: Partial<Pick<CourseContext, 'entries' | 'nowMs'>>): number {
+  const since = (context.nowMs ?? 0) - 14 * 24 * MS_PER_HOUR
+  const values = (context.entries ?? []).flatMap((entry) =>
+    entry.kind === 'reading' && entry.analyte === 'temperature' && entryMs(entry) >= since ? [entry.value] : [],
+  )
+  return values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : USUAL_TEMPERATURE_C
+}
+
+/** Readings of an instrument role's analyte in the vessel, since an instant. */
+export function roleReadings(context: CourseContext, role: string, sinceMs: number): ReadingEntry[] {
+  const analyte = context.protocol.instrumentRoles.find(({ id }) => id === role)?.analyte
+  return entriesBetween(context, sinceMs, Infinity).filter(
+    (entry): entry is ReadingEntry => entry.kind === 'reading' && entry.analyte === analyte,
+  )
+}

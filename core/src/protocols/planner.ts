@@ -1,0 +1,50 @@
+// Plans that are kept: after an append only the courses it can touch are planned anew.
+import type { KeeperRecord } from '../record/types.ts'
+import { ledgerOf, indexOf } from '../record/ledgerIndex.ts'
+import { planCourse, runningCourses, type CoursePlan, type PlanOptions } from './plan.ts'
+
+/** What one plan was made from; it stands while all of it is the same. */
+type Inputs = readonly unknown[]
+
+/**
+ * A planner remembers its last plans. The answer of each call deep-equals `plan` of the same options: a course is
+ * planned anew when its document, its vessels' ledger, what reaches across vessels, a register, its estimate or the
+ * time has changed, and otherwise its plan is the very one of before.
+ */
+export function createPlanner(): (options: PlanOptions) => CoursePlan[] {
+  let kept = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
+  return (options) => {
+    const next = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
+    const plans = runningCourses(options.record, options.nowMs).map((course) => {
+      const inputs = inputsOf(options, course.id)
+      const before = kept.get(course.id)
+      const same = before !== undefined && before.inputs.every((input, i) => Object.is(input, inputs[i]))
+      const plan = same ? before.plan : planCourse(course, options)
+      next.set(course.id, { inputs, plan })
+      return plan
+    })
+    kept = next
+    return plans
+  }
+}
+
+function inputsOf({ record, active, estimates, nowMs, aheadDays }: PlanOptions, courseId: string): Inputs {
+  const course = record.courses.get(courseId)!
+  const places = [course.body.vesselId, ...Object.values(course.body.vessels ?? {})]
+  return [
+    course,
+    nowMs,
+    aheadDays,
+    estimates.get(courseId),
+    ...registersOf(record),
+    indexOf(active).moves,
+    places.length,
+    ...places.map((id) => ledgerOf(active, new Set([id])).entries),
+  ]
+}
+
+/** Registers whose maps are made anew with every record are compared by what they hold. */
+function registersOf(record: KeeperRecord): readonly unknown[] {
+  const maps = [record.vessels, record.residents, record.products, record.instruments, record.gear]
+  return [record.settings, ...maps.flatMap((map) => [map.size, ...(map.values() as Iterable<unknown>)])]
+}

@@ -1,0 +1,428 @@
+// Campaigns on a ledger: what is answered, what is asked, what is refused, and what two of them want of one water.
+import { describe, expect, test } from '@jest/globals'
+import {
+  activeEntries,
+  campaignState,
+  causeChecklist,
+  checkCorrection,
+  correctionOf,
+  documentsOf,
+  fights,
+  newCourseBody,
+  planCourse,
+  protocolOf,
+  recordOf,
+  saltGrams,
+  steerState,
+  type CourseDocument,
+  type Entry,
+  type KeeperRecord,
+  type RegisterDocument,
+} from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+import { entryAt, ZONE as zone } from './entries.ts'
+
+const NOW = Date.parse('2026-03-20T18:20:00Z')
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+const demo = demoRecord({ seed: 7, anchorMs: NOW, zone })
+
+function running(protocolId: string, startMs: number, vesselId = 'tub', variantId?: string): CourseDocument {
+  return {
+    register: 'course',
+    id: 'the-course',
+    revision: 1,
+    savedAt: new Date(startMs).toISOString(),
+    history: [],
+    body: newCourseBody({
+      protocol: protocolOf(protocolId)!,
+      vesselId,
+      startMs,
+      zone,
+      residents: [],
+      dailyHour: 19,
+      ...(variantId === undefined ? {} : { variantId }),
+    }),
+  }
+}
+const bare = documentsOf(demo).filter(({ register }) => register !== 'course')
+const recordWith = (
+  course: CourseDocument,
+  entries: readonly Entry[],
+  more: readonly RegisterDocument[] = [],
+): KeeperRecord => recordOf(demo.settings, [...bare, ...more, course], entries)
+const made = (ms: number, fields: object): Entry => entryAt(ms, { vesselId: 'tub', courseId: 'the-course', ...fields })
+const stateOf = (course: CourseDocument, entries: readonly Entry[], nowMs: number) => {
+  const record = recordWith(course, entries)
+  return campaignState(record, activeEntries(record.entries), course, nowMs)!
+}
+const planOf = (course: CourseDocument, entries: readonly Entry[], nowMs: number) => {
+  const record = recordWith(course, entries)
+  return planCourse(course, {
+    record,
+    active: activeEntries(record.entries),
+    estimates: new Map(),
+    nowMs,
+    aheadDays: 7,
+  })
+}
+
+describe('rounds against slugs', () => {
+  const start = NOW - 40 * DAY
+  const course = running('rounds-montipora-slug', start)
+  const round = (number: number, day: number, mobiles: number, eggs = 0): Entry[] => [
+    made(start + day * DAY, {
+      kind: 'tally',
+      measure: 'finds',
+      piece: 'plate',
+      values: { mobiles, eggs },
+      step: `the-course/round/${number}/plate`,
+    }),
+    made(start + day * DAY + HOUR, { kind: 'done', what: 'Round', step: `the-course/round/${number}` }),
+  ]
+  const look = (day: number, mobiles = 0): Entry =>
+    made(start + day * DAY, { kind: 'tally', measure: 'finds', piece: 'plate', values: { mobiles } })
+  const early = [...round(0, 0, 9, 2), ...round(1, 3, 3, 1), ...round(2, 6, 1)]
+
+  test('the next round is three days on, and how many there are follows the last find', () => {
+    const { steps } = planOf(course, early, start + 6.5 * DAY)
+    const next = steps.find(({ round: work }) => work !== undefined)!
+    expect(next.round).toMatchObject({ number: 4, of: 8 })
+    expect(Math.round((next.dueMs - start) / DAY)).toBe(9)
+    const found = planOf(course, [...early, ...round(3, 9, 0), ...round(4, 12, 2)], start + 12.5 * DAY)
+    // A find on day 12 asks for rounds to day 22 and later: one on day 24 is the ninth.
+    expect(found.steps.find(({ round: work }) => work !== undefined)!.round!.of).toBe(9)
+  })
+  test('it is over by its own rule after eight rounds and five clean looks, and the chance says so', () => {
+    const all = [
+      ...early,
+      ...[3, 4, 5, 6, 7].flatMap((number) => round(number, 3 * number, 0)),
+      ...[24, 27, 30, 33, 36].map((day) => look(day)),
+    ]
+    const state = stateOf(course, all, start + 37 * DAY)
+    expect(state.counts!.overNow).toBeGreaterThan(0.98)
+    expect(state.over).toMatchObject({ tone: 'good' })
+    const plan = planOf(course, all, start + 37 * DAY)
+    expect(plan.progress.phases[1]!.exitedMs).not.toBeNull()
+    // One find among the looks starts the rounds again.
+    const again = planOf(course, [...all, look(36.5, 1)], start + 37 * DAY)
+    expect(again.progress.current).toBe(0)
+    expect(again.steps.some(({ round: work }) => work !== undefined)).toBe(true)
+  })
+  test('a count that rises is asked about, and the answer is kept', () => {
+    const rising = [...round(0, 0, 4), ...round(1, 3, 9)]
+    const state = stateOf(course, rising, start + 4 * DAY)
+    expect(state.alarms.map(({ id }) => id)).toContain('count-rose')
+    const answered = [
+      ...rising,
+      made(start + 3.5 * DAY, { kind: 'check', what: 'count-rose', answers: ['missed-treatment'] }),
+    ]
+    expect(stateOf(course, answered, start + 4 * DAY).alarms.map(({ id }) => id)).not.toContain('count-rose')
+  })
+  test('many sessions in a week with nothing worse: less may do', () => {
+    const many = [0, 1, 2, 3, 4, 5].flatMap((number) => round(number, number, Math.max(0, 9 - 2 * number)))
+    expect(stateOf(course, many, start + 5.5 * DAY).effort).toMatchObject({ less: true, sessionsWeek: 6 })
+    expect(stateOf(course, early, start + 6.5 * DAY).effort.less).toBe(false)
+  })
+})
+
+describe('dark days', () => {
+  const start = NOW - 3 * DAY
+  const course = running('dark-3', start, 'longshore')
+  const reading = (day: number, analyte: string, value: number): Entry =>
+    entryAt(start + day * DAY, { kind: 'reading', vesselId: 'longshore', analyte, value, unit: 'mg/L', bound: 'exact' })
+  const calm = [
+    ...[-1, 0.2, 1, 2].flatMap((day) => [
+      reading(day, 'nitrate', 8),
+      reading(day, 'phosphate', 0.08),
+      reading(day, 'ammonia-total', 0.02),
+    ]),
+  ]
+  test('nothing moves: no stop; a spike ends it, and so does a forecast before it', () => {
+    expect(stateOf(course, calm, start + 2.1 * DAY).stop.tone).toBe('plain')
+    const spike = stateOf(course, [...calm, reading(2.05, 'nitrate', 17)], start + 2.1 * DAY)
+    expect(spike.stop).toMatchObject({ tone: 'danger' })
+    expect(spike.stop.words).toMatch(/end it now: nitrate 17 mg\/L, limit 16/)
+    const climbing = [
+      reading(-1, 'nitrate', 8),
+      reading(0.2, 'nitrate', 8),
+      reading(1, 'nitrate', 9.5),
+      reading(2, 'nitrate', 13),
+      reading(2, 'phosphate', 0.08),
+    ]
+    const called = stateOf(course, climbing, start + 2.1 * DAY)
+    expect(called.stop.tone).toBe('danger')
+    expect(called.stop.words).toMatch(/End it today: nitrate passes 16 mg\/L within two days/)
+  })
+  test('the start is what was read around it: an old value far off does not move the lines', () => {
+    const old = [reading(-2.5, 'nitrate', 0.5), ...calm]
+    const guard = stateOf(course, old, start + 2.1 * DAY).guards.find(({ analyte }) => analyte === 'nitrate')!
+    expect(guard).toMatchObject({ startValue: 8, stopAt: 16, actAt: 12 })
+    const onlyOld = [reading(-2.5, 'nitrate', 6), reading(1, 'nitrate', 7)]
+    expect(stateOf(course, onlyOld, start + 1.1 * DAY).guards[0]).toMatchObject({ startValue: 6 })
+  })
+  test('one missing daily test is an alarm, two end it', () => {
+    const silent = calm.filter((entry) => Date.parse(entry.at) < start + 0.5 * DAY)
+    expect(stateOf(course, silent, start + 1.6 * DAY).alarms.find(({ id }) => id === 'silent')).toMatchObject({
+      tone: 'caution',
+    })
+    expect(stateOf(course, silent, start + 2.6 * DAY).stop).toMatchObject({ tone: 'danger' })
+  })
+  test('it ends early when it was uncovered, and is judged on day four and seven after', () => {
+    const uncovered = [
+      ...calm,
+      entryAt(start + 2 * DAY, {
+        kind: 'gate',
+        vesselId: 'longshore',
+        courseId: 'the-course',
+        gate: 'uncovered',
+        passed: true,
+      }),
+    ]
+    expect(planOf(course, uncovered, start + 2.1 * DAY).progress.current).toBe(1)
+    const cover = entryAt(start, {
+      kind: 'tally',
+      vesselId: 'longshore',
+      courseId: 'the-course',
+      measure: 'cover',
+      values: { points: 50 },
+    })
+    expect(stateOf(course, [...uncovered, cover], start + 3 * DAY).over.words).toMatch(/Not to be judged before day 7/)
+  })
+})
+
+describe('dinoflagellates by genus', () => {
+  const start = NOW - 30 * DAY
+  const steps = (variant: string) => {
+    const course = running('compete-dinoflagellates', start, 'longshore', variant)
+    const gate = entryAt(start + HOUR, {
+      kind: 'gate',
+      vesselId: 'longshore',
+      courseId: 'the-course',
+      gate: 'genus',
+      passed: true,
+    })
+    return planOf(course, [gate], start + 2 * HOUR).steps.map(({ ruleId }) => ruleId)
+  }
+  test('swimmers get ultraviolet, sand dwellers silicate, none both but the small one', () => {
+    expect(steps('ostreopsis')).toContain('uv')
+    expect(steps('ostreopsis')).not.toContain('silicate')
+    expect(steps('amphidinium-large')).toContain('silicate')
+    expect(steps('amphidinium-large')).not.toContain('uv')
+    expect(steps('amphidinium-small')).toEqual(expect.arrayContaining(['uv', 'silicate']))
+  })
+  test('nothing of the plan comes before the genus is named', () => {
+    const course = running('compete-dinoflagellates', start, 'longshore')
+    expect(planOf(course, [], start + 5 * DAY).progress.current).toBe(0)
+    expect(planOf(course, [], start + 5 * DAY).steps.map(({ ruleId }) => ruleId)).not.toContain('nutrients')
+  })
+  test('three flat weeks say so, and what brings it back is noticed', () => {
+    const course = running('compete-dinoflagellates', start, 'longshore')
+    const slide = (day: number): Entry =>
+      entryAt(start + day * DAY, {
+        kind: 'tally',
+        vesselId: 'longshore',
+        courseId: 'the-course',
+        measure: 'slide',
+        values: { diatom: 20 - (day % 2), green: 2, dinoflagellate: 80 },
+      })
+    const flat = [0, 7, 14, 21].map(slide)
+    const zero = [24, 26].map((day) =>
+      entryAt(start + day * DAY, {
+        kind: 'reading',
+        vesselId: 'longshore',
+        analyte: 'nitrate',
+        value: 0.5,
+        unit: 'mg/L',
+        bound: 'below',
+      }),
+    )
+    const state = stateOf(course, [...flat, ...zero], start + 27 * DAY)
+    expect(state.working).toMatchObject({ tone: 'caution' })
+    expect(state.working.words).toMatch(/three weeks/)
+    expect(state.alarms.map(({ id }) => id)).toContain('relapse-nutrients')
+  })
+  test('one that raises nutrients beside one that lowers them is said', () => {
+    const course = running('compete-dinoflagellates', start, 'longshore')
+    const record = recordWith(course, [])
+    const down = protocolOf('pull-hair-algae')!.campaign!.wants
+    const words = fights(record, { id: 'new', vesselId: 'longshore', wants: down }, NOW)
+    expect(words.join(' ')).toMatch(/wants nitrate down, “Dinoflagellates: feed their rivals” wants it up/)
+    expect(fights(record, { id: 'new', vesselId: 'tub', wants: down }, NOW)).toEqual([])
+  })
+})
+
+describe('spot treatment', () => {
+  test('what may be poured today stays under the ceiling of this water with what is left', () => {
+    const course = demo.courses.get('tufts-fernwater')!
+    const active = activeEntries(demo.entries)
+    const { steps } = planCourse(course, { record: demo, active, estimates: new Map(), nowMs: NOW, aheadDays: 3 })
+    const spot = steps.find(({ spot: work }) => work !== undefined)!.spot!
+    // Shrimps live there: 2.5 mg/L.
+    expect(spot.ceilingMgPerL).toBe(2.5)
+    expect((Math.min(spot.wishMl, spot.mostMl) * 30) / spot.volumeL + spot.leftMgPerL).toBeLessThanOrEqual(2.5 + 1e-9)
+    const state = campaignState(demo, active, course, NOW)!
+    expect(state.arms.map(({ a }) => a.arm)).toEqual(['in-water', 'out-of-water'])
+    expect(state.expect).toMatch(/white/)
+  })
+})
+
+describe('causes', () => {
+  test('the record answers what it can, the rest is asked, and the keeper’s own answer rules', () => {
+    const active = activeEntries(demo.entries)
+    const before = causeChecklist(demo, active, 'longshore', NOW)
+    expect(before.find(({ cause }) => cause.id === 'rc-no3-zero')).toMatchObject({ answer: 'yes', by: 'record' })
+    expect(before.find(({ cause }) => cause.id === 'rc-young')).toMatchObject({ answer: 'no', by: 'record' })
+    expect(before.find(({ cause }) => cause.id === 'rc-light')).toMatchObject({ answer: 'ask', by: null })
+    expect(before.map(({ cause }) => cause.id)).not.toContain('rc-co2')
+    const told = [
+      ...active,
+      entryAt(NOW - HOUR, { kind: 'check', vesselId: 'longshore', what: 'rc-light', answers: ['yes'] }),
+    ]
+    const after = causeChecklist(demo, told, 'longshore', NOW)
+    expect(after.find(({ cause }) => cause.id === 'rc-light')).toMatchObject({ answer: 'yes', by: 'keeper' })
+    // Flagged ones first, the heavier first.
+    const flagged = after.filter(({ answer }) => answer === 'yes')
+    expect(after.slice(0, flagged.length)).toEqual(flagged)
+    expect(flagged[0]!.cause.weight).toBe(Math.max(...flagged.map(({ cause }) => cause.weight)))
+  })
+})
+
+describe('steering on a ledger', () => {
+  const active = activeEntries(demo.entries)
+  test('nitrate: use from tests and additions, the day’s limit, grams by the net volume', () => {
+    const state = steerState(demo, active, 'longshore', 'nitrate', NOW)!
+    expect(state.use!.perDay).toBeGreaterThan(0.9)
+    expect(state.rise).toBeLessThanOrEqual(correctionOf('nitrate')!.perDay)
+    // 200 L by 2 mg/L is 0.55 g of sodium nitrate.
+    expect(saltGrams(2, correctionOf('nitrate')!.salts[0]!, 200)).toBeCloseTo(0.548, 3)
+    expect(saltGrams(40, correctionOf('potassium')!.salts[0]!, 200)).toBeCloseTo(15.25, 1)
+    expect(saltGrams(0.5, correctionOf('alkalinity')!.salts[0]!, 150)).toBeCloseTo(2.25, 2)
+  })
+  test('over the most of a day is blocked, faster than usual warned, untested blocked', () => {
+    const state = steerState(demo, active, 'longshore', 'nitrate', NOW)!
+    const levels = (rise: number) => checkCorrection(demo, state, 'longshore', rise).map(({ level }) => level)
+    expect(levels(1)).toEqual([])
+    expect(levels(3)).toEqual(['warn'])
+    expect(levels(6)).toEqual(['block'])
+    const scale = entryAt(NOW - HOUR, {
+      kind: 'reading',
+      vesselId: 'longshore',
+      analyte: 'nitrate',
+      value: 50,
+      unit: 'mg/L',
+      bound: 'above',
+    })
+    const off = steerState(demo, [...active, scale], 'longshore', 'nitrate', NOW)!
+    expect(checkCorrection(demo, off, 'longshore', 1).map(({ rule }) => rule)).toEqual(['correction-off-scale'])
+    const untested = steerState(demo, active, 'longshore', 'potassium', NOW)!
+    expect(checkCorrection(demo, untested, 'longshore', 5).map(({ rule }) => rule)).toContain('correction-untested')
+  })
+  test('silicate waits for the day’s test', () => {
+    expect(steerState(demo, active, 'longshore', 'silicate', NOW)!.silicate!.verdict).toBe('test')
+    const tested = [
+      ...active,
+      entryAt(NOW - HOUR / 2, {
+        kind: 'reading',
+        vesselId: 'longshore',
+        analyte: 'silicate',
+        value: 0.1,
+        unit: 'mg/L',
+        bound: 'below',
+      }),
+    ]
+    const state = steerState(demo, tested, 'longshore', 'silicate', NOW)!
+    expect(state.silicate).toMatchObject({ verdict: 'dose', atLeast: true })
+    expect(state.rise).toBeGreaterThan(1)
+  })
+})
+
+describe('an ended campaign', () => {
+  test('anemones: seven passes, zero twice, and the share that each pass really took', () => {
+    const course = demo.courses.get('anemones-spring')!
+    const state = campaignState(demo, activeEntries(demo.entries), course, Date.parse(course.body.endedAt!))!
+    expect(state.measures[0]!.points.map(({ value }) => value)).toEqual([67, 20, 8, 3, 1, 0, 0])
+    expect(state.over.tone).toBe('good')
+    expect(state.removal!.share).toBeGreaterThan(0.6)
+  })
+})
+
+describe('steps of a campaign', () => {
+  const stepsOf = (protocolId: string, startMs: number, entries: readonly Entry[], nowMs: number, variant?: string) =>
+    planOf(running(protocolId, startMs, 'tub', variant), entries, nowMs).steps
+
+  test('counts on fixed days stand on the calendar; one made without its step fills its window', () => {
+    const start = NOW - 3 * DAY
+    const passes = (entries: readonly Entry[]) =>
+      stepsOf('tray-glass-anemone', start, entries, NOW).filter(({ ruleId }) => ruleId === 'pass')
+    const days = passes([]).map(({ dueMs }) => Math.abs(Math.round((dueMs - start) / DAY)))
+    // The first was missed, and the second is due since: it says more.
+    expect(days).toEqual([2, 4, 7])
+    const free = made(start + 2 * DAY, {
+      kind: 'tally',
+      measure: 'rock-count',
+      piece: 'arch',
+      values: { before: 4, removed: 4 },
+    })
+    expect(passes([free]).find(({ key }) => key.endsWith('/1'))).toMatchObject({ state: 'done', entryId: free.id })
+    expect(passes([]).find(({ key }) => key.endsWith('/1'))!.state).not.toBe('done')
+  })
+  test('a walk twice a day has its second time after dark', () => {
+    const start = NOW - DAY / 4
+    const run = made(start + HOUR, { kind: 'done', what: 'Brown jelly', step: 'the-course/run/0' })
+    const walks = stepsOf('jelly-run', start, [run], NOW).filter(({ ruleId }) => ruleId === 'walk')
+    expect(walks.length).toBeGreaterThan(4)
+    const hours = walks.slice(0, 4).map(({ dueMs }) => new Date(dueMs).getUTCHours())
+    expect(new Set(hours).size).toBe(2)
+  })
+  test('an emergency says where it stands, and is over with its last moment', () => {
+    const moment = (id: string, minutes: number) =>
+      made(NOW + minutes * 60_000, { kind: 'done', what: id, step: `the-course/run/0/${id}` })
+    const step = (entries: readonly Entry[]) =>
+      stepsOf('jelly-run', NOW, entries, NOW + HOUR).find(({ ruleId }) => ruleId === 'run')!
+    expect(step([]).detail).toMatch(/9 things, one at a time/)
+    expect(step([moment('pumps', 1), moment('siphon', 12)]).detail).toMatch(/2 of 9 done\. Next: Slide the bowl/)
+    const ended = [moment('pumps', 1), made(NOW + 50 * 60_000, { kind: 'done', what: 'All', step: 'the-course/run/0' })]
+    expect(step(ended).state).toBe('done')
+  })
+  test('a task of every day that was missed yesterday is today’s task, not two', () => {
+    const start = NOW - 5 * DAY
+    const gate = made(start + HOUR, { kind: 'gate', gate: 'genus', passed: true })
+    const floss = stepsOf('compete-dinoflagellates', start, [gate], NOW + 2 * HOUR).filter(
+      ({ ruleId }) => ruleId === 'floss',
+    )
+    expect(floss.map(({ state }) => state)).not.toContain('late')
+    expect(floss.filter(({ state }) => state === 'due')).toHaveLength(1)
+  })
+  test('pouring both nutrients does the day’s step of both, one alone does not', () => {
+    const start = NOW - 5 * DAY
+    const gate = made(start + HOUR, { kind: 'gate', gate: 'genus', passed: true })
+    const poured = (id: string) =>
+      made(NOW - HOUR, { kind: 'tally', measure: `add-${id}`, values: { rise: 1, grams: 0.1 } })
+    const today = (entries: readonly Entry[]) =>
+      stepsOf('compete-dinoflagellates', start, [gate, ...entries], NOW + 2 * HOUR).find(
+        ({ ruleId, dueMs }) => ruleId === 'nutrients' && Math.abs(dueMs - NOW) < DAY / 2,
+      )!
+    expect(today([poured('nitrate')])).toMatchObject({ state: 'due', steers: ['nitrate', 'phosphate'] })
+    expect(today([poured('nitrate'), poured('phosphate')]).state).toBe('done')
+  })
+  test('a spot treatment with no room under the ceiling leaves nothing to pour', () => {
+    const course = demo.courses.get('tufts-fernwater')!
+    const flood = entryAt(NOW - 10 * 60_000, {
+      kind: 'dose',
+      vesselId: 'fernwater',
+      courseId: course.id,
+      productId: 'peroxide-3',
+      amount: 6.5,
+      unit: 'mL',
+    })
+    const record = recordOf(demo.settings, documentsOf(demo), [...demo.entries, flood])
+    const { steps } = planCourse(course, {
+      record,
+      active: activeEntries(record.entries),
+      estimates: new Map(),
+      nowMs: NOW,
+    })
+    expect(steps.find(({ spot }) => spot)!.spot!.mostMl).toBeLessThan(0.4)
+  })
+})
