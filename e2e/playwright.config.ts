@@ -1,13 +1,16 @@
+import { fileURLToPath } from 'node:url'
 import { defineConfig } from '@playwright/test'
 
 export const PORT = Number(process.env.BRINVO_PORT ?? 4291)
+/** The browser's storage with the demonstration in it, made once by the set-up and opened by every test. */
+export const DEMO_STATE = fileURLToPath(new URL('../.stamps/e2e-demo.json', import.meta.url))
 
 export default defineConfig({
   testDir: './tests',
   fullyParallel: true,
   workers: 2,
-  timeout: 60_000,
-  expect: { timeout: 12_000 },
+  timeout: 120_000,
+  expect: { timeout: 25_000 },
   reporter: [['line'], ['json', { outputFile: '../.stamps/e2e.json' }]],
   outputDir: '../test-results',
   use: {
@@ -15,7 +18,11 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
     timezoneId: 'Europe/Berlin',
-    trace: 'retain-on-failure',
+    // Traces slow every step; ask for them when a failure needs one.
+    trace: process.env.BRINVO_TRACE ? 'retain-on-failure' : 'off',
+    // Without it a page does not fill its offline store; the tests of that store turn it on.
+    serviceWorkers: 'block',
+    contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
@@ -30,6 +37,15 @@ export default defineConfig({
       ],
     },
   },
+  projects: [
+    { name: 'demonstration', testMatch: /demo\.setup\.ts$/ },
+    {
+      name: 'keeper',
+      testMatch: /\.spec\.ts$/,
+      dependencies: ['demonstration'],
+      use: { storageState: DEMO_STATE },
+    },
+  ],
   webServer: {
     command: `node server/dist/main.js --port ${PORT}`,
     cwd: '..',

@@ -1,42 +1,59 @@
 // Everything, from a fresh clone: set-up, format and lint, types, boundaries, unit, vectors, end-to-end.
 // The last line is "N passed, N failed", summed over all runners.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { ensureBuilt, ensureChromium, ensureInstalled } from './lib/bootstrap.mjs'
+import { ensureChromium, ensureGenerated, ensureInstalled } from './lib/bootstrap.mjs'
 import { root } from './lib/paths.mjs'
 
 const started = Date.now()
 await ensureInstalled()
 ensureChromium()
-await ensureBuilt()
+await ensureGenerated()
 mkdirSync(join(root, '.stamps'), { recursive: true })
 
 let passed = 0
 let failed = 0
 const seconds = () => `${Math.round((Date.now() - started) / 1000)} s`
 
-/** One check that only passes or fails as a whole. */
-function check(name, command, args) {
-  const { status } = spawnSync(command, args, { cwd: root, stdio: 'inherit' })
-  if (status === 0) passed++
-  else failed++
-  console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${seconds()})`)
+/** One check that only passes or fails as a whole; what it printed is shown when it is over. */
+function check(name, args) {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, args, { cwd: root })
+    let printed = ''
+    const keep = (piece) => (printed += piece)
+    child.stdout.on('data', keep)
+    child.stderr.on('data', keep)
+    child.on('close', (status) => {
+      if (status === 0) passed++
+      else failed++
+      if (status !== 0 && printed.trim() !== '') console.log(printed.trimEnd())
+      console.log(`${status === 0 ? 'ok  ' : 'FAIL'} ${name} (${seconds()})`)
+      resolve(status === 0)
+    })
+  })
 }
 const bin = (path) => join('node_modules', path)
-check('format', process.execPath, [bin('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn'])
-check('lint', process.execPath, [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'])
-check('types', process.execPath, [bin('typescript/bin/tsc'), '-b'])
-check('boundaries', process.execPath, [
-  bin('dependency-cruiser/bin/dependency-cruise.mjs'),
-  '--config',
-  '.dependency-cruiser.cjs',
-  'core/src',
-  'app/src',
-  'server/src',
-  'e2e',
-])
-check('vectors', process.execPath, ['scripts/vectors.mjs', 'core/test/vectors'])
+async function buildAndTypes() {
+  await check('build', ['scripts/build.mjs'])
+  await check('types', [bin('typescript/bin/tsc'), '-b'])
+}
+async function looks() {
+  await check('lint', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'])
+  await check('format', [bin('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn'])
+  await check('boundaries', [
+    bin('dependency-cruiser/bin/dependency-cruise.mjs'),
+    '--config',
+    '.dependency-cruiser.cjs',
+    'core/src',
+    'app/src',
+    'server/src',
+    'e2e',
+  ])
+  await check('vectors', ['scripts/vectors.mjs', 'core/test/vectors'])
+}
+// Two lanes: one of the two cores would stand idle otherwise.
+await Promise.all([buildAndTypes(), looks()])
 
 const unitReport = join(root, '.stamps', 'unit.json')
 rmSync(unitReport, { force: true })

@@ -484,7 +484,7 @@ describe('the tables', () => {
 describe('made-up cases, one sign in ten wrong and three in ten not looked at', () => {
   const over = (perturb: number) => {
     const all = POOLS.map(({ id: pool }) =>
-      simulateDiagnosis({ pool, cases: 100, random: randomFrom(11), wrong: 0.1, unlooked: 0.3, perturb }),
+      simulateDiagnosis({ pool, cases: 40, random: randomFrom(11), wrong: 0.1, unlooked: 0.3, perturb }),
     )
     const mean = (of: (one: (typeof all)[number]) => number) => all.reduce((sum, one) => sum + of(one), 0) / all.length
     const missed =

@@ -352,7 +352,7 @@ describe('dark days', () => {
     const gauss = () => Math.sqrt(-2 * Math.log(random() + 1e-12)) * Math.cos(2 * Math.PI * random())
     let crossed = 0
     let inTime = 0
-    for (let run = 0; run < 50; run++) {
+    for (let run = 0; run < 30; run++) {
       const start = 4 + 12 * random()
       const room = Math.min(10, start)
       // Dying tissue by another law than the forecast's: growing, then thinning out.

@@ -258,8 +258,11 @@ describe('a course from its first minute', () => {
 
 describe('fallow as data alone', () => {
   test('counts while no fish is in, and starts again when one goes in', () => {
-    const fallow = (record: KeeperRecord, ms: number) =>
-      look(record, ms).plans.find(({ courseId }) => courseId === 'fallow-longshore')!
+    // Without estimates: months of an abandoned copper course beside it would be reckoned for nothing.
+    const fallow = (record: KeeperRecord, nowMs: number) =>
+      plan({ record, active: activeEntries(record.entries), estimates: new Map(), nowMs }).find(
+        ({ courseId }) => courseId === 'fallow-longshore',
+      )!
     const end = NOW + 65 * 24 * HOUR
     expect(fallow(demo, end).progress.finishedMs).not.toBeNull()
     const broken = withEntries(

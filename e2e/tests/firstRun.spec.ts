@@ -1,5 +1,7 @@
 import { expect, test } from '@playwright/test'
-import { describeVessel, firstRun, registerBottle, registerCopper } from './helpers.ts'
+import { EMPTY, describeVessel, firstRun, registerBottle, registerCopper } from './helpers.ts'
+
+test.use({ storageState: EMPTY })
 
 test('from an empty shelf to a running course and its first dose', async ({ page }) => {
   await firstRun(page)

@@ -3,16 +3,15 @@ import { expect, type Locator, type Page } from '@playwright/test'
 /** A fixed evening; the browser's zone is set by the configuration. */
 export const NOW = new Date('2026-11-23T18:20:00Z')
 
-/** Opens the demonstration at a fixed time. */
+/** A browser that has never opened the application. */
+export const EMPTY = { cookies: [], origins: [] }
+
+/** Opens a page of the demonstration, which the set-up has put into the browser, at a fixed time. */
 export async function openDemo(page: Page, path = '/', now: Date = NOW): Promise<void> {
   await page.clock.setFixedTime(now)
-  await page.goto('/demo')
+  await page.goto(path)
   await expect(page.getByText('Demonstration.')).toBeVisible()
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-  if (path !== '/') {
-    await page.goto(path)
-    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-  }
 }
 
 /** First run of an empty record: reads the safety page once. */

@@ -1,5 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
-import { addResident, describeVessel, firstRun, openLog, registerCopper } from './helpers.ts'
+import { EMPTY, addResident, describeVessel, firstRun, openLog, registerCopper } from './helpers.ts'
+
+test.use({ storageState: EMPTY })
 
 const START = Date.parse('2026-03-27T17:00:00Z')
 const HOUR = 3_600_000

@@ -110,13 +110,16 @@ test('a second tab stays in step', async ({ page, context }) => {
   await expect(other.getByText('Copper 1.99 mg/L').first()).toBeVisible()
 })
 
-test('stays readable with the server gone, once it was open', async ({ page, context }) => {
-  await openDemo(page)
-  await page.waitForFunction(async () => (await navigator.serviceWorker.ready).active !== null)
-  await page.reload()
-  await page.getByRole('link', { name: 'Ledger' }).click()
-  await expect(page.getByRole('heading', { name: 'Ledger' })).toBeVisible()
-  await context.setOffline(true)
-  await page.reload()
-  await expect(page.getByRole('heading', { name: 'Ledger' })).toBeVisible()
+test.describe('the offline store', () => {
+  test.use({ serviceWorkers: 'allow' })
+  test('stays readable with the server gone, once it was open', async ({ page, context }) => {
+    await openDemo(page)
+    await page.waitForFunction(async () => (await navigator.serviceWorker.ready).active !== null)
+    await page.reload()
+    await page.getByRole('link', { name: 'Ledger' }).click()
+    await expect(page.getByRole('heading', { name: 'Ledger' })).toBeVisible()
+    await context.setOffline(true)
+    await page.reload()
+    await expect(page.getByRole('heading', { name: 'Ledger' })).toBeVisible()
+  })
 })
