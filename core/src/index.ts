@@ -355,6 +355,7 @@ export {
   type CourseInputs,
 } from './protocols/courseInputs.ts'
 export {
+  warmWait,
   conditionTime,
   courseContext,
   courseProgress,
@@ -495,8 +496,28 @@ export {
   type ThreatId,
 } from './protocols/compareSchools.ts'
 export { residualLevel } from './protocols/treatmentSteps.ts'
-export { quickSigns, signOf, signs, type Sign } from './knowledge/signs.ts'
-export { breathingOf, openSigns, type BreathingState } from './record/observation.ts'
+export { quickSigns, signOf, signs, watchOfDay, type LookOfDay, type Sign } from './knowledge/signs.ts'
+export {
+  breathingOf,
+  EXTENSION,
+  openSigns,
+  residentDays,
+  type ResidentDay,
+  watchDays,
+  WHOLE_DAY,
+  type BreathingState,
+  type WatchDay,
+} from './record/observation.ts'
+export { checkLaw, lawOf, type LawAnswer } from './safety/law.ts'
+export {
+  courseNeeds,
+  PRODUCT_MARGIN,
+  WATER_MARGIN,
+  type CourseNeeds,
+  type CourseNeedsOptions,
+  type ProductNeed,
+} from './protocols/courseNeeds.ts'
+export { warmDays, warmDaysIn, type WarmDaysState } from './protocols/warmDays.ts'
 export {
   POOLS,
   conditionOf,

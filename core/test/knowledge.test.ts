@@ -118,7 +118,7 @@ describe('what goes with every record', () => {
     for (const protocol of protocolLibrary) {
       expect(protocol.misses.length).toBeGreaterThan(0)
       // A dispute names the other side; settling in and adjusting water have none, and a campaign may stand alone.
-      if (!['settling', 'adjustment', 'campaign'].includes(protocol.purpose))
+      if (!['settling', 'adjustment', 'campaign', 'fallow'].includes(protocol.purpose))
         expect([protocol.id, protocol.school.against.length > 0]).toEqual([protocol.id, true])
       for (const { grade } of protocol.sources)
         expect(['LIT', 'EXT', 'KP', 'EST', 'label', 'handbook']).toContain(grade)

@@ -75,8 +75,14 @@ describe('breathing', () => {
     const fast = [...calm, count(START + 4 * DAY, 80), count(START + 5 * DAY, 82)]
     expect(80).toBeLessThan(alarm)
     expect(breathingOf(fast, resident, ZONE).alarm).toBe(true)
-    // Ten degrees warmer doubles what is usual.
-    expect(breathingOf(fast, resident, ZONE, { nowC: 36, baselineC: 26 }).alarm).toBe(false)
+    // Ten degrees warmer doubles what is usual; a reading older than a day says nothing of today.
+    const warmth = (ms: number, value: number) =>
+      note(ms, { kind: 'reading', analyte: 'temperature', value, unit: '°C', bound: 'exact' })
+    const then = [0, 1, 2].map((day) => warmth(START + day * DAY, 26))
+    const warm = breathingOf([...fast, ...then, warmth(START + 5 * DAY - 3_600_000, 36)], resident, ZONE)
+    expect(warm).toMatchObject({ alarm: false, warmth: 2 })
+    const old = breathingOf([...fast, ...then, warmth(START + 3 * DAY, 36)], resident, ZONE)
+    expect(old).toMatchObject({ alarm: true, warmth: 1 })
   })
   test('another fish and another kind of count say nothing of this one', () => {
     const other = [note(START, { kind: 'count', what: 'gill-beats', count: 150, residentId: 'somebody-else' })]

@@ -26,6 +26,7 @@ import {
   runningCourses,
   valueFor,
   vesselVolume,
+  warmDays,
   type PhaseCondition,
   type CourseBody,
   type CourseEstimate,
@@ -41,8 +42,8 @@ const DAY = 24 * HOUR
 const START = Date.parse('2026-05-01T08:00:00Z')
 const ZONE = 'Europe/Berlin'
 
-const document = (register: string, id: string, body: object): RegisterDocument =>
-  ({ register, id, revision: 1, savedAt: instantOf(START), body, history: [] }) as unknown as RegisterDocument
+const document = (register: string, id: string, body: object, savedMs = START): RegisterDocument =>
+  ({ register, id, revision: 1, savedAt: instantOf(savedMs), body, history: [] }) as unknown as RegisterDocument
 
 interface Setup {
   entries?: readonly object[]
@@ -50,6 +51,10 @@ interface Setup {
   bottle?: object
   vessel?: object
   protocol?: Protocol
+  /** Hour at which the course was written down; at its start where left out. */
+  writtenH?: number
+  /** Whether the molly that lives with the fish is kept as a sentinel. */
+  sentinel?: boolean
 }
 let sequence = 0
 /** Hours after the start, and the fields of an entry in the vessel. */
@@ -73,6 +78,8 @@ function record({
   bottle = {},
   vessel = {},
   protocol = protocolOf('copper-in-place-30')!,
+  writtenH = 0,
+  sentinel,
 }: Setup = {}): KeeperRecord {
   const documents = [
     document('vessel', 'tank', {
@@ -106,6 +113,19 @@ function record({
       vesselId: 'tank',
       arrivedAt: instantOf(START - DAY),
     }),
+    ...(sentinel === undefined
+      ? []
+      : [
+          document('resident', 'molly', {
+            name: 'Molly',
+            commonName: 'Black molly',
+            group: 'hg-small-fresh',
+            count: 1,
+            vesselId: 'tank',
+            arrivedAt: instantOf(START - DAY),
+            sentinel,
+          }),
+        ]),
     document('product', 'bottle', {
       name: 'Bottle',
       form: 'copper-chelated-high',
@@ -122,22 +142,27 @@ function record({
       relativeError: 0.03,
       readsForms: ['copper-chelated-high'],
     }),
-    document('course', 'course', {
-      protocolId: protocol.id,
-      protocolHash: 'x',
-      protocol,
-      variant: 'ramp-slow',
-      clockSchool: 'strict',
-      vesselId: 'tank',
-      products: { copper: 'bottle' },
-      instruments: { 'copper-test': 'kit' },
-      residents: ['fish'],
-      parameters: {},
-      startedAt: instantOf(START),
-      dailyHour: 19,
-      warningsAccepted: [],
-      ...course,
-    }),
+    document(
+      'course',
+      'course',
+      {
+        protocolId: protocol.id,
+        protocolHash: 'x',
+        protocol,
+        variant: 'ramp-slow',
+        clockSchool: 'strict',
+        vesselId: 'tank',
+        products: { copper: 'bottle' },
+        instruments: { 'copper-test': 'kit' },
+        residents: ['fish'],
+        parameters: {},
+        startedAt: instantOf(START),
+        dailyHour: 19,
+        warningsAccepted: [],
+        ...course,
+      },
+      START + writtenH * HOUR,
+    ),
   ]
   return recordOf(defaultSettings(ZONE), documents, entries as Entry[])
 }
@@ -149,6 +174,9 @@ function look(setup: Setup, hours: number) {
   const context = courseContext(made, active, course, nowMs, null)
   return { made, active, course, nowMs, context, progress: courseProgress(context) }
 }
+/** Days that were watched in full, by day of the course. */
+const watched = (...days: number[]) =>
+  days.map((day) => at(day * 24, { kind: 'done', what: 'Watched', watched: { look: 'day', minutes: 30 } }))
 const gates = ['media-out', 'no-invertebrates', 'baseline', 'reserve']
 const passed = gates.map((gate) => at(0.1, { kind: 'gate', gate, passed: true }))
 
@@ -177,6 +205,49 @@ describe('conditions', () => {
     const moved = [at(20, { kind: 'move', residentId: 'fish', toVesselId: 'other' })]
     expect(when({ kind: 'elapsed', hours: 10, since: 'last-host-out' }, { entries: moved }, 31)).toBe(30)
   })
+  test('warm days: by the coldest reading of each day, restarted by a cold one, not counted without one', () => {
+    const kelvin = { ...protocolOf('fallow-45-warm')!, clock: undefined }
+    const moved = at(0, { kind: 'move', residentId: 'fish', toVesselId: 'other' })
+    const warm = (days: number[], value: number) =>
+      days.map((day) =>
+        at(day * 24 + 2, { kind: 'reading', analyte: 'temperature', value, unit: '°C', bound: 'exact' }),
+      )
+    const state = (
+      condition: Extract<PhaseCondition, { kind: 'warm-days' }>,
+      entries: readonly object[],
+      hours: number,
+    ) => warmDays(condition, look({ entries: [moved, ...entries], protocol: kelvin }, hours).context, START)
+    const three: Extract<PhaseCondition, { kind: 'warm-days' }> = {
+      kind: 'warm-days',
+      role: 'thermometer',
+      byTemperature: [{ fromC: 27, days: 3 }],
+    }
+    expect(state(three, warm([0, 1], 27.2), 60)).toMatchObject({ counted: 2, unread: 0, overMs: null })
+    expect(state(three, warm([0, 1, 2], 27), 60).overMs).toBe(START + 50 * HOUR)
+    // A day without a reading counts nothing, one a tenth too cold starts again only where that is asked.
+    expect(state(three, warm([0, 1, 3], 27), 90)).toMatchObject({ counted: 3, unread: 1, overMs: START + 74 * HOUR })
+    const cold = [...warm([0, 1, 3, 4], 27.5), ...warm([2], 26.9)]
+    expect(state(three, cold, 110)).toMatchObject({ counted: 3, overMs: START + 74 * HOUR })
+    expect(state({ ...three, colder: 'restarts' }, cold, 110)).toMatchObject({
+      counted: 2,
+      overMs: null,
+      coldDay: '2026-05-03',
+    })
+    // Fresh-water white spot: seven days at 25, fourteen at 20, by the highest row that is reached.
+    const ich = {
+      ...three,
+      byTemperature: [
+        { fromC: 20, days: 14 },
+        { fromC: 25, days: 7 },
+      ],
+    }
+    expect(state(ich, [...warm([0, 1], 25), ...warm([2, 3, 4, 5], 24.9)], 150).share).toBeCloseTo(2 / 7 + 4 / 14, 9)
+    expect(state({ ...ich, times: 2 }, warm([0, 1], 25), 60).share).toBeCloseTo(1 / 7, 9)
+    const condition: PhaseCondition = { ...three, colder: 'restarts' }
+    const setup = { entries: [moved, ...warm([0, 1, 2], 28)], protocol: kelvin }
+    expect(when(condition, setup, 60)).toBe(50)
+    expect(when(condition, { ...setup, entries: setup.entries.slice(1) }, 60)).toBeNull()
+  })
   test('a reading inside its limits, so many in a row', () => {
     const low: PhaseCondition = { kind: 'reading', role: 'copper-test', atMost: 0.1, times: 2 }
     expect(when(low, { entries: [copper(1, 0.08)] }, 9)).toBeNull()
@@ -195,19 +266,44 @@ describe('conditions', () => {
   })
   test('signs absent for days; a sign starts the days again', () => {
     const clean: PhaseCondition = { kind: 'signs-absent', days: 2 }
-    expect(when(clean, {}, 40)).toBeNull()
-    expect(when(clean, {}, 50)).toBe(48)
-    const seen = [at(10, { kind: 'sign', sign: 'flashing', present: true })]
-    expect(when(clean, { entries: seen }, 50)).toBeNull()
-    expect(when(clean, { entries: seen }, 60)).toBe(58)
-    expect(when(clean, { entries: [at(10, { kind: 'sign', sign: 'flashing', present: false })] }, 50)).toBe(48)
+    const days = watched(1, 2, 3)
+    expect(when(clean, { entries: days }, 40)).toBeNull()
+    expect(when(clean, { entries: days }, 50)).toBe(48)
+    const seen = [at(25, { kind: 'sign', sign: 'flashing', present: true }), ...days]
+    expect(when(clean, { entries: seen }, 71)).toBeNull()
+    expect(when(clean, { entries: seen }, 80)).toBe(73)
+    expect(when(clean, { entries: [at(10, { kind: 'sign', sign: 'flashing', present: false }), ...days] }, 50)).toBe(48)
+  })
+  test('a day that was not watched in full does not count as one without signs', () => {
+    const clean: PhaseCondition = { kind: 'signs-absent', days: 2 }
+    const look = (hours: number, name: string, minutes: number) =>
+      at(hours, { kind: 'done', what: 'Watched', watched: { look: name, minutes } })
+    expect(when(clean, {}, 500)).toBeNull()
+    expect(when(clean, { entries: watched(1, 4) }, 90)).toBeNull()
+    expect(when(clean, { entries: watched(1, 4) }, 97)).toBe(96)
+    // Thirty minutes over two looks are not enough, over three they are, and the same look twice is one.
+    const two = [...watched(1), look(46, 'dawn', 20), look(48, 'dawn', 5), look(49, 'feeding', 10)]
+    expect(when(clean, { entries: two }, 60)).toBeNull()
+    expect(when(clean, { entries: [...two, look(50, 'torch', 5)] }, 60)).toBe(50)
+    expect(
+      when(clean, { entries: [...watched(1), ...['dawn', 'feeding', 'torch'].map((name) => look(48, name, 5))] }, 60),
+    ).toBeNull()
+    // Of a course that came off paper, the days before it was written down are believed.
+    expect(when(clean, { writtenH: 72 }, 80)).toBe(48)
+  })
+  test('what a sentinel beside them shows is their sign too', () => {
+    const clean: PhaseCondition = { kind: 'signs-absent', days: 2 }
+    const entries = [at(25, { kind: 'sign', sign: 'flashing', present: true, residentId: 'molly' }), ...watched(1, 2)]
+    expect(when(clean, { entries, sentinel: false }, 50)).toBe(48)
+    expect(when(clean, { entries, sentinel: true }, 50)).toBeNull()
   })
   test('a sign on another animal, or on a film that is followed as a finding, is no sign of this course', () => {
     const clean: PhaseCondition = { kind: 'signs-absent', days: 2 }
     const sign = (fields: object) => [at(10, { kind: 'sign', sign: 'flashing', present: true, ...fields })]
-    expect(when(clean, { entries: sign({ findingId: 'film' }) }, 50)).toBe(48)
-    expect(when(clean, { entries: sign({ residentId: 'somebody-else' }) }, 50)).toBe(48)
-    expect(when(clean, { entries: sign({}) }, 50)).toBeNull()
+    const days = watched(1, 2)
+    expect(when(clean, { entries: [...sign({ findingId: 'film' }), ...days] }, 50)).toBe(48)
+    expect(when(clean, { entries: [...sign({ residentId: 'somebody-else' }), ...days] }, 50)).toBe(48)
+    expect(when(clean, { entries: [...sign({}), ...days] }, 50)).toBeNull()
   })
   test('intolerance: so many different signs, lately, and not taken back', () => {
     const abort: PhaseCondition = { kind: 'intolerance-signs', atLeast: 2, withinHours: 24 }
@@ -402,6 +498,7 @@ describe('phases of a course', () => {
       level = target
       entries.push(copper(i * 24 + 20, target))
     })
+    entries.push(...watched(...Array.from({ length: Math.floor(until / 24) }, (_, day) => day + 1)))
     for (let h = 4 * 24 + 20; h < until; h += 36) {
       entries.push(copper(h, 2.25))
       entries.push(dose(h + 0.2, 0.6))

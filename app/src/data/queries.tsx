@@ -84,6 +84,17 @@ export function useRecord() {
   return found
 }
 
+/** A document that is not on record yet. */
+export const newDocument = <R extends RegisterDocument['register']>(
+  register: R,
+  body: Extract<RegisterDocument, { register: R }>['body'],
+  id: string = v7(),
+) =>
+  ({ register, id, revision: 1, savedAt: instantOf(Date.now()), body, history: [] }) as unknown as Extract<
+    RegisterDocument,
+    { register: R }
+  >
+
 /** The time, every half minute; enough for a plan and never a timer that must not die. */
 export function useNow(everyMs = 30_000): number {
   const [now, setNow] = useState(() => Date.now())
@@ -181,18 +192,21 @@ export function useActions() {
       carryActive(before.entries, next.entries, entries)
       client.setQueryData(key, next)
     }
+    const entriesOf = (drafts: readonly Draft[], nowMs: number): Entry[] =>
+      drafts.map(
+        ({ atMs, ...draft }) =>
+          ({
+            ...draft,
+            id: v7(),
+            at: instantOf(atMs ?? nowMs),
+            zone: current().settings.zone,
+            recordedAt: instantOf(nowMs),
+          }) as unknown as Entry,
+      )
     /** Adds entries; `atMs` defaults to now. Returns them as stored. */
     const append = async (drafts: readonly Draft[]): Promise<Entry[]> => {
       const nowMs = Date.now()
-      const entries = drafts.map(({ atMs, ...draft }) => {
-        return {
-          ...draft,
-          id: v7(),
-          at: instantOf(atMs ?? nowMs),
-          zone: current().settings.zone,
-          recordedAt: instantOf(nowMs),
-        } as unknown as Entry
-      })
+      const entries = entriesOf(drafts, nowMs)
       await repository.append(entries)
       await touch()
       show([], entries)
@@ -200,20 +214,24 @@ export function useActions() {
     }
     return {
       append,
+      /** Documents and entries that belong together: all of them are on record afterwards, or none. */
+      async commit(documents: readonly RegisterDocument[], drafts: readonly Draft[]): Promise<Entry[]> {
+        const entries = entriesOf(drafts, Date.now())
+        await repository.commit(documents, entries)
+        await touch()
+        show(documents, entries)
+        return entries
+      },
       /** A new document. */
       async create<R extends RegisterDocument['register']>(
         register: R,
         body: Extract<RegisterDocument, { register: R }>['body'],
         id: string = v7(),
       ) {
-        const document = {
-          register,
-          id,
-          revision: 1,
-          savedAt: instantOf(Date.now()),
-          body,
-          history: [],
-        } as unknown as Extract<RegisterDocument, { register: R }>
+        const document = newDocument(register, body as never, id) as unknown as Extract<
+          RegisterDocument,
+          { register: R }
+        >
         await repository.saveDocument(document)
         await touch()
         show([document], [])

@@ -18,6 +18,7 @@ const entryKey = (generation: number, id: string) => `g${generation}/entry/${id}
 const segmentKey = (generation: number, index: number) => `g${generation}/segment/${index}`
 const documentKey = (generation: number, document: Pick<RegisterDocument, 'register' | 'id'>) =>
   `g${generation}/register/${document.register}/${document.id}`
+const pendingKey = (generation: number) => `g${generation}/pending`
 const settingsKey = (generation: number) => `g${generation}/settings`
 
 /** Loose entries are sealed into segments of this size once there are this many and a hundred more. */
@@ -29,6 +30,12 @@ interface Manifest {
   readonly segments: number
   /** Free facts about the database, such as the day its demo data were made for. */
   readonly facts: Readonly<Record<string, string>>
+}
+
+/** A commit as written down before it is taken apart. */
+interface Pending {
+  readonly documents: readonly RegisterDocument[]
+  readonly entries: readonly Entry[]
 }
 
 export class StorageError extends Error {
@@ -73,6 +80,12 @@ export interface Repository {
   append(entries: readonly Entry[]): Promise<void>
   /** @throws StorageError `conflict` when the stored revision is not the one before this document's. */
   saveDocument(document: RegisterDocument): Promise<void>
+  /**
+   * Documents and entries that belong together: all of them are on record afterwards, or none. They are written down
+   * as a whole first, so that a tab that dies half way through loses nothing and leaves nothing half done.
+   * @throws StorageError `conflict` when the stored revision of one is not the one before it
+   */
+  commit(documents: readonly RegisterDocument[], entries: readonly Entry[]): Promise<void>
   saveSettings(settings: Settings): Promise<void>
   /** All or nothing: the old record stays until the new one is whole. */
   replaceAll(record: KeeperRecord, facts?: Record<string, string>): Promise<void>
@@ -148,11 +161,35 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
     for (const key of await store.keys()) if (key !== MANIFEST && !key.startsWith(`g${keep}/`)) await store.remove(key)
   }
 
+  const conflict = async (current: Manifest, document: RegisterDocument) => {
+    const stored = (await store.get(documentKey(current.generation, document))) as RegisterDocument | null
+    if ((stored?.revision ?? 0) !== document.revision - 1)
+      throw new StorageError(
+        'conflict',
+        'This was changed in another tab in the meantime. Look at it again; what you typed is still here.',
+      )
+  }
+  /** Writes what a commit of a tab that died had written down as a whole. */
+  const finish = async (current: Manifest): Promise<void> => {
+    const pending = (await store.get(pendingKey(current.generation))) as Pending | null
+    if (!pending) return
+    for (const document of pending.documents) await write(documentKey(current.generation, document), document)
+    for (const entry of pending.entries) await write(entryKey(current.generation, entry.id), entry)
+    await store.remove(pendingKey(current.generation))
+  }
+  /** The manifest to write under, with nothing left over from before. */
+  const begin = async (): Promise<Manifest> => {
+    const current = await ready()
+    await finish(current)
+    return current
+  }
+
   const repository: Repository = {
     async load() {
       const { generation, segments } = await manifest()
       const prefix = `g${generation}/`
       let settings: Settings | null = null
+      let pending: Pending | null = null
       const registers: RegisterDocument[] = []
       const entries = new Map<string, Entry>()
       try {
@@ -160,6 +197,7 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
           if (!key.startsWith(prefix)) return
           const rest = key.slice(prefix.length)
           if (rest === 'settings') settings = value as Settings
+          else if (rest === 'pending') pending = value as Pending
           else if (rest.startsWith('register/')) registers.push(value as RegisterDocument)
           else if (rest.startsWith('entry/')) entries.set((value as Entry).id, value as Entry)
           else if (rest.startsWith('segment/') && Number(rest.slice(8)) < segments) {
@@ -169,12 +207,17 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
       } catch (cause) {
         throw storageError(cause)
       }
-      return recordOf(settings ?? freshSettings(), registers, [...entries.values()])
+      const late = pending as Pending | null
+      for (const entry of late?.entries ?? []) entries.set(entry.id, entry)
+      const isLate = ({ register, id }: RegisterDocument) =>
+        late?.documents.some((document) => document.register === register && document.id === id) === true
+      const whole = [...registers.filter((document) => !isLate(document)), ...(late?.documents ?? [])]
+      return recordOf(settings ?? freshSettings(), whole, [...entries.values()])
     },
 
     async append(entries) {
       await locked(async () => {
-        const current = await ready()
+        const current = await begin()
         for (const entry of entries) await write(entryKey(current.generation, entry.id), entry)
         await seal(current)
       })
@@ -183,15 +226,20 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
 
     async saveDocument(document) {
       await locked(async () => {
-        const current = await ready()
-        const stored = (await store.get(documentKey(current.generation, document))) as RegisterDocument | null
-        if ((stored?.revision ?? 0) !== document.revision - 1) {
-          throw new StorageError(
-            'conflict',
-            'This was changed in another tab in the meantime. Look at it again; what you typed is still here.',
-          )
-        }
+        const current = await begin()
+        await conflict(current, document)
         await write(documentKey(current.generation, document), document)
+      })
+      channel.post()
+    },
+
+    async commit(documents, entries) {
+      await locked(async () => {
+        const current = await begin()
+        for (const document of documents) await conflict(current, document)
+        await write(pendingKey(current.generation), { documents, entries } satisfies Pending)
+        await finish(current)
+        await seal(current)
       })
       channel.post()
     },

@@ -36,7 +36,8 @@ button, input, select, textarea { font: inherit; color: inherit; }
 .mono { font-family: 'Atkinson Hyperlegible Mono Variable', ui-monospace, monospace; }
 .sr { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }
 @media (prefers-reduced-motion: reduce) { *, *::before, *::after { animation: none !important; transition: none !important; } }
-@media print { header, nav, .no-print { display: none !important; } body { background: #fff; color: #000; } }
+@media print { header, nav, .no-print { display: none !important; } body { background: #fff; color: #000; }
+  html[data-print-alone] body *:not(:has(.print-alone)):not(.print-alone):not(.print-alone *) { display: none !important; } }
 `
 
 /** Widths at which the layout changes. */

@@ -1,5 +1,5 @@
 // One press per step: what logging a step means, wherever the step is shown.
-import type { Step } from '@brinvo/core'
+import { watchOfDay, type Step } from '@brinvo/core'
 import { useActions, type Draft } from '../data/queries.tsx'
 import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
@@ -19,6 +19,44 @@ export function useSave() {
       return false
     }
   }
+}
+
+/** The next look of the day, started or noted at once; a day that is over can only be noted on its vessel's strip. */
+function SplitWatch({ step, look }: { step: Step; look: ButtonLook }) {
+  const save = useSave()
+  const next = watchOfDay.looks.find(({ id }) => id === step.watch!.left[0]) ?? watchOfDay.looks[0]!
+  if (step.state === 'late')
+    return (
+      <LinkButton to={`/watch/${step.vesselId}`} $look={look}>
+        See the days
+      </LinkButton>
+    )
+  return (
+    <Row $gap={6}>
+      <LinkButton to={`/watch/${step.vesselId}`} $look={look}>
+        Watch
+      </LinkButton>
+      <Button
+        look="plain"
+        onPress={() =>
+          void save(
+            [
+              {
+                kind: 'done',
+                vesselId: step.vesselId,
+                courseId: step.courseId,
+                what: `${next.title} look, ${next.minutes} min: nothing odd`,
+                watched: { look: next.id, minutes: next.minutes },
+              } as Draft,
+            ],
+            `${next.title} look: noted.`,
+          )
+        }
+      >
+        {next.title}: nothing odd
+      </Button>
+    </Row>
+  )
 }
 
 const MEALS = [
@@ -136,6 +174,7 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
         </Row>
       )
     case 'observe':
+      if (step.watch) return <SplitWatch step={step} look={look} />
       return (
         <Row $gap={6}>
           <LinkButton to={`/watch/${step.vesselId}?step=${encodeURIComponent(step.key)}`} $look={look}>

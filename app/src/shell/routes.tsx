@@ -20,6 +20,7 @@ const PLACES = {
   'vessels/new': place(async () => (await import('../features/vessels/VesselForm.tsx')).NewVesselPage),
   'vessels/:id': place(async () => (await import('../features/vessels/VesselPage.tsx')).VesselPage),
   'vessels/:id/edit': place(async () => (await import('../features/vessels/VesselForm.tsx')).EditVesselPage),
+  'residents/:id': place(async () => (await import('../features/vessels/ResidentPage.tsx')).ResidentPage),
   'watch/:vesselId': place(async () => (await import('../features/rounds/WatchPage.tsx')).WatchPage),
   arrivals: place(async () => (await import('../features/arrivals/ArrivalsPage.tsx')).ArrivalsPage),
   'arrivals/new': place(async () => (await import('../features/arrivals/ArrivalForm.tsx')).NewArrivalPage),

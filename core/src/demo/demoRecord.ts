@@ -3,6 +3,7 @@ import { roundToStep } from '../dosing/dose.ts'
 import { normalFrom, randomFrom, SimulatedTank } from '../level/simulate.ts'
 import { demoArrival } from './demoArrival.ts'
 import { demoOutbreaks } from './demoOutbreaks.ts'
+import { demoTransfer } from './demoTransfer.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
 import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
 import { recordOf, compareEntries } from '../record/account.ts'
@@ -52,7 +53,7 @@ const COPPER_KIT = { step: 0.01, relativeError: 0.03 }
 
 /**
  * Longshore lies fallow, its fish are on day 9 of copper in Holding A under the pause school, after a water change
- * without make-up cost them most of two days. Fernwater, Tub and Holding B wait for what comes next.
+ * without make-up cost them most of two days. Holding B transfers between two tubs; Fernwater and Tub wait for what comes next.
  * Deterministic for a seed and an anchor; nothing in it lies after the anchor.
  */
 export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptions): KeeperRecord {
@@ -137,6 +138,19 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
     {
       name: 'Holding B',
       purpose: 'observation',
+      water: 'marine',
+      nominalL: 60,
+      bindingMedia: 'none',
+      volume: boxVolume(60, 30, 34, 5, 3),
+    },
+    at(-90, 11),
+  )
+  vessel(
+    'holding-b-second',
+    6,
+    {
+      name: 'Holding B, second tub',
+      purpose: 'transfer',
       water: 'marine',
       nominalL: 60,
       bindingMedia: 'none',
@@ -444,12 +458,28 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       })
     }
     entry(at(date, 19.7), 'meal', { ...course, took: 'took', food: 'flake, half ration' })
-    if (day < 9)
-      entry(at(date, 20.1), 'done', {
-        ...course,
-        what: 'Watched 30 minutes',
-        step: `copper-holding-a/${day < 4 ? 'watch' : 'watch-hold'}/${day < 4 ? day : day - 4}`,
-      })
+    // Watched three times a day; on day 5 only at the meal.
+    for (const [look, hours, minutes] of [
+      ['dawn', 8, 10],
+      ['feeding', 19.8, 10],
+      ['torch', 21.5, 10],
+    ] as const)
+      if (day > 0 && (day !== 5 || look === 'feeding') && day < 9)
+        entry(at(date, hours), 'done', {
+          ...course,
+          what: `Looked for ${minutes} min, nothing odd`,
+          watched: { look, minutes },
+        })
+    if (day === 0)
+      entry(at(date, 21.5), 'done', { ...course, what: 'Torch look', watched: { look: 'day', minutes: 30 } })
+    for (const [i, id] of fish.entries())
+      if (day > 0 && day % 2 === 0)
+        entry(at(date, 8.05) + i * 300_000, 'count', {
+          ...course,
+          what: 'gill-beats',
+          count: 84 + 6 * i + ((day * 5 + i * 3) % 9),
+          residentId: id,
+        })
     entry(at(date, 18.2), 'reading', {
       ...course,
       analyte: 'ammonia-total',
@@ -554,6 +584,7 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
   )
   demoArrival({ anchorMs, document, entry })
   demoOutbreaks({ at, document, entry })
+  demoTransfer({ at, document, entry })
   return recordOf(
     { ...defaultSettings(zone, locale), safetyReadAt: instantOf(at(-90, 9)) },
     documents,

@@ -7,6 +7,10 @@ export type Sign = SignTable['signs'][number]
 export const signs: readonly Sign[] = TABLES[0]!.signs
 export const signOf = (id: string): Sign | undefined => signs.find((sign) => sign.id === id)
 
+/** A day's watching of fish: minutes, looks of the day and how many of them at least. @source handbook 30 §2.1 */
+export const watchOfDay = TABLES[0]!.watch
+export type LookOfDay = (typeof watchOfDay)['looks'][number]
+
 /** The marks of a daily round for an animal group, those a glance can answer. */
 export function quickSigns(groupId: string): Sign[] {
   const { quick } = TABLES[0]!

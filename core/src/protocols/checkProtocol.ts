@@ -320,6 +320,10 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       case 'elapsed':
         limits(condition.hours, [...path, 'hours'])
         return
+      case 'warm-days':
+        if (condition.times !== undefined) limits(condition.times, [...path, 'times'])
+        if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
+        return
       case 'reading':
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return

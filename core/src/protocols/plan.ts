@@ -4,6 +4,8 @@ import type { CourseEstimate } from '../level/estimate.ts'
 import type { Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
 import { activeContent } from '../dosing/strength.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import { watchOfDay } from '../knowledge/signs.ts'
+import { watchDays } from '../record/observation.ts'
 import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
@@ -620,6 +622,10 @@ function dailySteps(
           ? pouredBetween(rule.steers, context, dayStart, dayEnd)
           : undefined)
     const today = nowMs >= dayStart && nowMs < dayEnd
+    if (rule.kind === 'observe' && rule.split === true && !done) {
+      steps.push(splitWatch(rule, builder, i, { dueMs, dayStart, dayEnd }))
+      continue
+    }
     steps.push(
       make(rule, builder, i, {
         detail: rule.kind === 'observe' ? `${DAILY_WORDS.observe} Look at ${rule.look.join(', ')}.` : mixed,
@@ -643,6 +649,54 @@ function dailySteps(
   // A task of every day that was missed yesterday is today's task.
   const daily = rule.kind === 'task' && everyDays === 1
   return steps.filter((step) => step.state !== 'late' || (!daily && nowMs - step.untilMs < 24 * MS_PER_HOUR))
+}
+
+/** A day's watching that is spread over its looks: what was looked at, and what is left. */
+function splitWatch(
+  rule: RuleOf<'observe'>,
+  builder: Builder,
+  occurrence: number,
+  { dueMs, dayStart, dayEnd }: { dueMs: number; dayStart: number; dayEnd: number },
+): Step {
+  const { context } = builder
+  const { nowMs, zone } = context
+  const entries = entriesBetween(context, dayStart, dayEnd)
+  const [day] = watchDays(
+    entries,
+    context.course.body.vesselId,
+    zone,
+    { fromMs: dayStart, toMs: Math.max(dayStart, dayEnd - 1) },
+    () => false,
+  )
+  const { minutes, looks, complete } = day!
+  const left = watchOfDay.looks.filter(({ id }) => !looks.includes(id))
+  const last = entries.findLast((entry) => entry.kind === 'done' && entry.watched !== undefined)
+  const over = nowMs >= dayEnd
+  const words =
+    minutes === 0
+      ? over
+        ? 'Nobody noted a look. The day does not count towards the days without signs.'
+        : `${watchOfDay.minutes} min over at least ${watchOfDay.least} looks: ${left.map(({ title }) => title.toLowerCase()).join(', ')}.`
+      : `${Math.round(minutes)} of ${watchOfDay.minutes} min in ${looks.length} of ${watchOfDay.least} looks. ${
+          over
+            ? 'The day does not count towards the days without signs.'
+            : `Left: ${left.map(({ title, when }) => `${title.toLowerCase()} (${when})`).join(', ')}.`
+        }`
+  return make(rule, builder, occurrence, {
+    detail: complete ? 'Watched.' : words,
+    dueMs,
+    fromMs: dayStart,
+    untilMs: dayEnd,
+    minutes: rule.minutes,
+    watch: { minutes, looks, left: left.map(({ id }) => id) },
+    ...(complete && last
+      ? { state: 'done' as const, doneMs: entryMs(last), entryId: last.id }
+      : nowMs >= dayStart && !over
+        ? {}
+        : over
+          ? { state: 'late' as const }
+          : { state: 'ahead' as const }),
+  })
 }
 
 /** The last of a day's additions where all of the corrections were poured. */

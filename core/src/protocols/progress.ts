@@ -7,11 +7,13 @@ import { jarVerdict } from '../outbreak/jar.ts'
 import { inBand, measurePoints, runOf } from '../outbreak/measures.ts'
 import { carriedInto } from '../record/gear.ts'
 import { indexOf } from '../record/ledgerIndex.ts'
-import { entryMs, instantMs } from '../time/time.ts'
+import { watchDays } from '../record/observation.ts'
+import { addDays, atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { entriesBetween, roleReadings, valueFor, type CourseContext } from './courseContext.ts'
 import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
+import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
 
 export {
   courseContext,
@@ -128,6 +130,16 @@ export function lastHostOutMs(context: CourseContext): number | null {
   return last
 }
 
+/** How a fish-free vessel stands that counts by warmth: since when, and its days. Null where the course asks no warmth. */
+export function warmWait(
+  context: CourseContext,
+): { readonly sinceMs: number | null; readonly state: WarmDaysState | null } | null {
+  const condition = context.protocol.phases.map(({ exit }) => warmDaysIn(exit)).find((found) => found !== null)
+  if (!condition) return null
+  const sinceMs = lastHostOutMs(context)
+  return { sinceMs, state: sinceMs === null ? null : warmDays(condition, context, sinceMs) }
+}
+
 /**
  * The instant at which a condition first held (and holds still), or null. Pure over the context.
  * `all` is the latest of its parts, `any` the earliest; `not` holds from the phase's start while its part does not.
@@ -180,6 +192,10 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       const due = since + valueFor(condition.hours, context) * MS_PER_HOUR
       return due <= context.nowMs ? due : null
     }
+    case 'warm-days': {
+      const since = lastHostOutMs(context)
+      return since === null ? null : warmDays(condition, context, since).overMs
+    }
     case 'reading': {
       let run = 0
       for (const reading of roleReadings(context, condition.role, phaseStartMs)) {
@@ -201,7 +217,8 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
           last = Math.max(last, entryMs(entry))
       }
       const due = last + condition.days * 24 * MS_PER_HOUR
-      return due <= context.nowMs ? due : null
+      if (due > context.nowMs) return null
+      return watchedSince(context, last, condition.days, due)
     }
     case 'intolerance-signs': {
       const from = context.nowMs - condition.withinHours * MS_PER_HOUR
@@ -296,10 +313,47 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
  * Whether a sign speaks of this course: of one of its animals, or of nobody in particular in its own vessel. A neighbour
  * in the second vessel, and a film or a creature that is followed as a finding, are another story.
  */
-function isTheirs(entry: Extract<Entry, { kind: 'sign' }>, { course }: CourseContext): boolean {
+function isTheirs(entry: Extract<Entry, { kind: 'sign' }>, { course, record }: CourseContext): boolean {
   const { residents, vesselId } = course.body
-  if (entry.residentId !== undefined) return residents.length === 0 || residents.includes(entry.residentId)
+  if (entry.residentId !== undefined)
+    return (
+      residents.length === 0 ||
+      residents.includes(entry.residentId) ||
+      // What a sentinel shows, all of them have. @source handbook 30 sent-positive
+      (entry.vesselId === vesselId && record.residents.get(entry.residentId)?.body.sentinel === true)
+    )
   return entry.findingId === undefined && entry.vesselId === vesselId
+}
+
+/**
+ * When so many days since an instant were watched in full, not before `due`; null while they were not. Where a protocol
+ * spreads its watching over the day, a day that was watched less does not count as one without signs. Days before the
+ * course was written down come off paper, where nobody noted looks: they count.
+ * @source handbook 30 §2.1
+ */
+function watchedSince(context: CourseContext, sinceMs: number, days: number, due: number): number | null {
+  const { protocol, course, zone, nowMs } = context
+  const splits = new Set(
+    protocol.phases.flatMap(({ rules }) =>
+      rules.flatMap((rule) => (rule.kind === 'observe' && rule.split === true ? [rule.id] : [])),
+    ),
+  )
+  if (splits.size === 0) return due
+  const written = dayOf(instantMs(course.history[0]?.savedAt ?? course.savedAt), zone)
+  const signDay = dayOf(sinceMs, zone)
+  const watched = watchDays(
+    context.entries,
+    course.body.vesselId,
+    zone,
+    { fromMs: sinceMs, toMs: nowMs },
+    (entry) => entry.courseId === course.id && splits.has(entry.step?.split('/')[1] ?? ''),
+  ).filter(({ day, complete }) => day > signDay && (complete || day < written))
+  const last = watched[days - 1]
+  if (!last) return null
+  // The day counts when its watching is over, at the latest at its end.
+  const done = entriesBetween(context, atHourOfDay(last.day, 0, zone), atHourOfDay(addDays(last.day, 1), 0, zone))
+  const ended = done.findLast((entry) => entry.kind === 'done')
+  return Math.max(due, ended ? entryMs(ended) : due)
 }
 
 /** Occurrences of a rule that must be done for it to be over; null for one that never ends by itself. */

@@ -48,6 +48,8 @@ export interface Step {
   readonly gate?: string
   readonly equipment?: { readonly item: string; readonly on: boolean }
   readonly minutes?: number
+  /** Watching spread over the day: minutes and looks noted so far, and the looks that are left, by id. */
+  readonly watch?: { readonly minutes: number; readonly looks: readonly string[]; readonly left: readonly string[] }
   readonly check?: {
     readonly what: string
     readonly answers: readonly {

@@ -9,6 +9,7 @@ import { residentsIn } from '../record/account.ts'
 import { gearState } from '../record/gear.ts'
 import type { CourseDocument, Entry, KeeperRecord, ProductBody, ReadingEntry } from '../record/types.ts'
 import { dayOf, instantMs } from '../time/time.ts'
+import { checkLaw } from './law.ts'
 import { ceilingOf, formsInWater, interactionOf } from './interactions.ts'
 
 export type RefusalLevel = 'ask' | 'warn' | 'block' | 'refuse'
@@ -131,6 +132,7 @@ export function checkDose(check: DoseCheck): Refusal[] {
     ]
   if (!(amount > 0)) return [...found, refuse('amount', 'The amount must be above zero. What was poured?')]
   found.push(...checkProduct(product.body, nowMs, record.settings.zone))
+  found.push(...checkLaw(record.settings, product.body.form, 'dose'))
   const form = agentForm(product.body.form)
   const content = activeContent(product.body.strength)
   const geometry = vesselVolume(vessel)
@@ -408,6 +410,7 @@ export function checkCourseStart(options: {
     if (!product) found.push(refuse('safe-strength', 'No bottle is chosen.'))
     else {
       found.push(...checkProduct(product.body, nowMs, record.settings.zone))
+      found.push(...checkLaw(record.settings, product.body.form, 'course'))
       if (!options.allowedForms.includes(product.body.form))
         found.push(refuse('cu-band-of-the-bottle', 'This protocol is not for that form of bottle.'))
       found.push(...checkResidents(record, active, vesselId, product.body.form, nowMs))

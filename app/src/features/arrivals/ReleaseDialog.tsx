@@ -19,7 +19,7 @@ import {
 } from '@brinvo/core'
 import { useState } from 'react'
 import { v7 } from 'uuid'
-import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { newDocument, useActions, useRecord, type Draft } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Check, Field } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Well } from '../../design/primitives.tsx'
@@ -37,7 +37,7 @@ export function ReleaseDialog({
   onClose: () => void
 }) {
   const { record, active } = useRecord()
-  const { append, create } = useActions()
+  const { commit } = useActions()
   const notice = useNotice()
   const nowMs = Date.now()
   const vessel = record.vessels.get(container.vesselId)
@@ -110,7 +110,7 @@ export function ReleaseDialog({
             'per-day': kind.id === 'echinoderm' ? 0.5 : 1,
           }),
         )
-      await create(
+      const resident = newDocument(
         'resident',
         {
           name: name.trim(),
@@ -127,18 +127,20 @@ export function ReleaseDialog({
         },
         residentId,
       )
-      for (const body of courses) await create('course', body)
-      const moved = await append([
-        {
-          kind: 'container',
-          arrivalId: arrival.id,
-          containerId: container.id,
-          act: 'move',
-          residentId,
-          vesselId: container.vesselId,
-          atMs,
-        } as Draft,
-      ])
+      const moved = await commit(
+        [resident, ...courses.map((body) => newDocument('course', body))],
+        [
+          {
+            kind: 'container',
+            arrivalId: arrival.id,
+            containerId: container.id,
+            act: 'move',
+            residentId,
+            vesselId: container.vesselId,
+            atMs,
+          } as Draft,
+        ],
+      )
       notice({
         text: `${name.trim()} lives in ${vessel?.body.name} now. The first looks are on the round.`,
         tone: 'done',

@@ -24,7 +24,7 @@ import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
-import { AnimalsPanel, DecisionsPanel } from './CoursePanels.tsx'
+import { AnimalsPanel, DecisionsPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -140,6 +140,7 @@ export function CoursePage() {
             </Bar>
           </Tray>
         )}
+        {course.body.endedAt === undefined && <WarmthPanel course={course} />}
         {course.body.endedAt === undefined && (
           <SteerPanels course={course} ids={protocol.campaign?.corrections ?? []} />
         )}

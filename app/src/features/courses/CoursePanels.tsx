@@ -1,10 +1,11 @@
 // Beside a course: how much its animals were handled, and what was decided on the way.
-import { handlingOf, residentVessels, type CourseDocument } from '@brinvo/core'
+import { courseContext, handlingOf, residentVessels, warmWait, type CourseDocument, type Protocol } from '@brinvo/core'
 import { Link } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
 import { LinkButton, Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { plural, whenText } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
+import { WatchStrip } from '../../parts/WatchStrip.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
 /** Who is in the course, where each is now, and how often they were caught in the last week. */
@@ -24,7 +25,11 @@ export function AnimalsPanel({ course }: { course: CourseDocument }) {
             const place = where.get(id)
             return (
               <li key={id} style={{ padding: '3px 0' }}>
-                {resident?.body.name ?? 'An animal that is not on the record'}{' '}
+                {resident ? (
+                  <Link to={`/residents/${id}`}>{resident.body.name}</Link>
+                ) : (
+                  'An animal that is not on the record'
+                )}{' '}
                 <Quiet>
                   {place === null || place === undefined
                     ? (resident?.body.leftHow ?? 'gone')
@@ -47,11 +52,18 @@ export function AnimalsPanel({ course }: { course: CourseDocument }) {
             costs strength.
           </p>
         )}
+        {splitsWatching(course) && <WatchStrip vesselId={course.body.vesselId} />}
         <LinkButton to={`/watch/${course.body.vesselId}`}>Watch them</LinkButton>
       </Stack>
     </Tray>
   )
 }
+
+/** Whether days without signs count only when they were watched in full. */
+const splitsWatching = (course: CourseDocument): boolean =>
+  (course.body.protocol as unknown as Protocol).phases.some(({ rules }) =>
+    rules.some((rule) => rule.kind === 'observe' && rule.split === true),
+  )
 
 const DECIDING = new Set(['override', 'skip', 'gate', 'equipment'])
 
@@ -88,6 +100,36 @@ export function DecisionsPanel({ course }: { course: CourseDocument }) {
           <p>
             <Link to="/ledger">{all.length - 8} more on the ledger</Link>
           </p>
+        )}
+      </Stack>
+    </Tray>
+  )
+}
+
+/** A fish-free vessel that counts by warmth: what the days with a reading have earned, and what the others cost. */
+export function WarmthPanel({ course }: { course: CourseDocument }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const wait = warmWait(courseContext(record, active, course, nowMs, null))
+  if (!wait) return null
+  const { state, sinceMs } = wait
+  return (
+    <Tray $tone={state && state.coldDay !== null ? 'caution' : 'plain'}>
+      <Stack $gap={6}>
+        <h2>Warm days</h2>
+        {!state || sinceMs === null ? (
+          <p>A fish is in the vessel: nothing counts until the last one is out.</p>
+        ) : (
+          <>
+            <p>
+              <strong style={{ fontSize: 28 }}>{Math.floor(100 * state.share)} %</strong> of the wait,{' '}
+              {plural(state.counted, 'warm day')} since {whenText(sinceMs, nowMs, record.settings)}
+            </p>
+            {state.unread > 0 && (
+              <p>{plural(state.unread, 'day')} without a reading of the temperature: they count nothing.</p>
+            )}
+            {state.coldDay !== null && <p>Too cold on {state.coldDay}.</p>}
+          </>
         )}
       </Stack>
     </Tray>

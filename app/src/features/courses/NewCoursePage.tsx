@@ -36,11 +36,13 @@ import {
   whenText,
 } from '../../design/words.ts'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
+import { LawQuestion } from '../../parts/LawQuestion.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { compute } from '../../workers/client.ts'
+import { NeedsPanel } from './NeedsPanel.tsx'
 
 const PreviewChart = lazy(async () => ({ default: (await import('./PreviewChart.tsx')).PreviewChart }))
 
@@ -199,6 +201,34 @@ export function NewCoursePage() {
           kit: kitOf(record, form, kitId === '' ? undefined : kitId),
         }
       : null
+  const chosenProducts = useMemo(
+    () => ({
+      ...(role && productId !== '' ? { [role.id]: productId } : {}),
+      ...Object.fromEntries(
+        protocol.productRoles.slice(1).flatMap(({ id, forms: fitting }) => {
+          const chosen = more[id] ?? bottlesFor(fitting)[0]?.id
+          return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
+        }),
+      ),
+    }),
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- bottlesFor reads the record
+    [role, productId, protocol, more, record.products],
+  )
+  const chosenParameters = useMemo(
+    () =>
+      Object.fromEntries(
+        Object.entries(parameters).flatMap(([id, text]) => {
+          const value = Number(text.replace(',', '.'))
+          return text.trim() === '' || !Number.isFinite(value) ? [] : [[id, value]]
+        }),
+      ),
+    [parameters],
+  )
+  // Forms of the bottles chosen, once each: the law is asked of every one.
+  const forms = [...new Set(Object.values(chosenProducts))].flatMap((id) => {
+    const found = agentForm(record.products.get(id as string)?.body.form ?? '')
+    return found ? [found] : []
+  })
   const earning = useQuery({
     queryKey: ['earning', JSON.stringify(earningInput)],
     queryFn: ({ signal }) => compute.run('earning', earningInput!, signal),
@@ -241,13 +271,7 @@ export function NewCoursePage() {
         variantId: variant.id,
         clockSchool: school,
         products: {
-          ...(role && productId !== '' ? { [role.id]: productId } : {}),
-          ...Object.fromEntries(
-            protocol.productRoles.slice(1).flatMap(({ id, forms }) => {
-              const chosen = more[id] ?? bottlesFor(forms)[0]?.id
-              return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
-            }),
-          ),
+          ...chosenProducts,
         },
         vessels: Object.fromEntries(
           (protocol.vesselRoles ?? []).flatMap(({ id }) => {
@@ -264,12 +288,7 @@ export function NewCoursePage() {
             return id ? [[candidate.id, id]] : []
           }),
         ),
-        parameters: Object.fromEntries(
-          Object.entries(parameters).flatMap(([id, text]) => {
-            const value = Number(text.replace(',', '.'))
-            return text.trim() === '' ? [] : [[id, value]]
-          }),
-        ),
+        parameters: chosenParameters,
         warningsAccepted: [
           ...refusals.filter(({ level }) => level === 'warn').map(({ message }) => message.slice(0, 400)),
           ...(school === 'pause' && protocol.clock ? [protocol.clock.pauseWarning] : []),
@@ -582,26 +601,10 @@ export function NewCoursePage() {
                   <>
                     <dt>water changes</dt>
                     <dd>{preview.changes}</dd>
-                    <dt>water to prepare</dt>
-                    <dd>{litresText(preview.waterL, settings)}</dd>
-                  </>
-                )}
-                {preview.product > 0 && content?.ok && (
-                  <>
-                    <dt>of the bottle</dt>
-                    <dd>
-                      about {Math.ceil(preview.product)} {content.value.per}
-                    </dd>
                   </>
                 )}
               </Facts>
             )}
-            {product?.body.sizeAmount !== undefined && preview && preview.product > product.body.sizeAmount && (
-              <Tag $tone="due">the bottle holds only {product.body.sizeAmount} mL</Tag>
-            )}
-            <p>
-              <strong>Kit:</strong> {protocol.kit.map(({ item }) => item).join('; ')}.
-            </p>
             <p>
               <strong>Covers</strong> {protocol.covers.join(', ')}. <strong>Misses</strong> {protocol.misses.join(', ')}
               .
@@ -609,6 +612,15 @@ export function NewCoursePage() {
             <Quiet>{protocol.school.tradeOff}</Quiet>
           </Stack>
         </Tray>
+        {protocol.purpose !== 'campaign' && (
+          <NeedsPanel
+            protocol={protocol}
+            vesselId={vesselId}
+            products={chosenProducts}
+            parameters={chosenParameters}
+            nowMs={nowMs}
+          />
+        )}
         {earning.data && form && (
           <Tray $tone={earning.data.canEarn ? 'plain' : 'caution'}>
             <Stack $gap={8}>
@@ -630,6 +642,9 @@ export function NewCoursePage() {
             </Stack>
           </Tray>
         )}
+        {forms.map((one) => (
+          <LawQuestion key={one.id} form={one} />
+        ))}
         <Refusals refusals={refusals} override={override} onOverride={setOverride} />
         {refusals.some(({ rule }) => rule === 'cu-band-of-the-bottle') && (
           <LinkButton to="/cupboard">Confirm the bottle from its label</LinkButton>

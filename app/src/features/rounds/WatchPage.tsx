@@ -1,20 +1,24 @@
 // A watching round: every resident with its marks; only what changed needs a press. Breathing is counted by tapping.
 import {
   breathingOf,
+  EXTENSION,
   groupOf,
   openSigns,
   quickSigns,
   residentsIn,
   signOf,
+  watchOfDay,
   type ResidentDocument,
   type Sign,
 } from '@brinvo/core'
 import { useEffect, useState } from 'react'
-import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
+import { Field } from '../../design/fields.tsx'
 import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
+import { useWatchDays, WatchStrip } from '../../parts/WatchStrip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -63,6 +67,10 @@ interface Round {
   readonly gone: Readonly<Record<string, readonly string[]>>
   readonly beats: Readonly<Record<string, number>>
   readonly meals: Readonly<Record<string, 'took' | 'tried' | 'ignored'>>
+  readonly extension: Readonly<Record<string, number>>
+  /** Look of the day, and minutes where they were typed instead of timed. */
+  readonly look: string | null
+  readonly minutes: string | null
 }
 
 export function WatchPage() {
@@ -73,7 +81,10 @@ export function WatchPage() {
   const save = useSave()
   const navigate = useNavigate()
   const vessel = record.vessels.get(vesselId)
-  const residents = residentsIn(record, active, vesselId, nowMs)
+  // The sentinel is looked at first: it shows trouble before the others.
+  const residents = residentsIn(record, active, vesselId, nowMs).sort(
+    (a, b) => Number(b.body.sentinel === true) - Number(a.body.sentinel === true),
+  )
   const now = useNow(10_000)
   const [round, change, clear] = useKept<Round>(`round-${vesselId}`, () => ({
     startedMs: Date.now(),
@@ -81,13 +92,23 @@ export function WatchPage() {
     gone: {},
     beats: {},
     meals: {},
+    extension: {},
+    look: null,
+    minutes: null,
   }))
-  const { startedMs, seen, gone, beats, meals } = round
+  const { startedMs, seen, gone, beats, meals, extension } = round
+  const today = useWatchDays(vesselId).at(-1)
   if (!vessel) return <NotFound />
   const key = params.get('step')
   const step = plans.flatMap((plan) => plan.steps).find((candidate) => candidate.key === key) ?? null
-  const wanted = step?.minutes ?? 30
-  const minutes = Math.max(0, (now - startedMs) / 60_000)
+  const anyFish = residents.some(({ body }) => groupOf(body.group)?.kind === 'fish')
+  const left = watchOfDay.looks.filter(({ id }) => !today?.looks.includes(id))
+  const look = watchOfDay.looks.find(({ id }) => id === round.look) ?? left[0] ?? watchOfDay.looks[0]!
+  const wanted = anyFish ? look.minutes : (step?.minutes ?? 10)
+  const timed = Math.max(0, (now - startedMs) / 60_000)
+  const typed = round.minutes === null ? null : Number(round.minutes.replace(',', '.'))
+  const wrong = typed !== null && !(typed > 0 && typed <= 600)
+  const minutes = typed ?? Math.max(1, Math.round(timed))
   const toggle = (list: 'seen' | 'gone', resident: string, sign: string) =>
     change((before) => {
       const had = before[list][resident] ?? []
@@ -96,6 +117,7 @@ export function WatchPage() {
     })
   const marks = Object.values(seen).reduce((sum, list) => sum + list.length, 0)
   const keep = async () => {
+    if (wrong) return
     const base = { vesselId, ...(step ? { courseId: step.courseId } : {}) }
     const drafts: Draft[] = [
       ...Object.entries(seen).flatMap(([residentId, list]) =>
@@ -108,11 +130,15 @@ export function WatchPage() {
         ([residentId, count]) => ({ kind: 'count', ...base, what: 'gill-beats', count, residentId }) as Draft,
       ),
       ...Object.entries(meals).map(([residentId, took]) => ({ kind: 'meal', ...base, took, residentId }) as Draft),
+      ...Object.entries(extension).map(
+        ([residentId, count]) => ({ kind: 'count', ...base, what: EXTENSION, count, residentId }) as Draft,
+      ),
       {
         kind: 'done',
         ...base,
-        what: `Watched ${Math.max(1, Math.round(minutes))} min, ${marks === 0 ? 'nothing odd' : `${marks} ${marks === 1 ? 'sign' : 'signs'}`}`,
-        ...(step ? { step: step.key } : {}),
+        what: `${anyFish ? `${look.title} look, watched` : 'Watched'} ${minutes} min, ${marks === 0 ? 'nothing odd' : `${marks} ${marks === 1 ? 'sign' : 'signs'}`}`,
+        ...(anyFish ? { watched: { look: look.id, minutes } } : {}),
+        ...(step && !step.watch ? { step: step.key } : {}),
       } as Draft,
     ]
     if (await save(drafts, `Round in ${vessel.body.name}: noted.`)) {
@@ -126,9 +152,29 @@ export function WatchPage() {
         <Row $between>
           <h1>Watch {vessel.body.name}</h1>
           <Quiet>
-            {Math.floor(minutes)} of {wanted} min
+            {Math.floor(timed)} of {wanted} min
           </Quiet>
         </Row>
+        {anyFish && (
+          <Tray>
+            <Stack $gap={10}>
+              <Row $gap={8} role="group" aria-label="Look of the day">
+                {watchOfDay.looks.map(({ id, title, minutes: usual }) => (
+                  <Mark
+                    key={id}
+                    aria-pressed={look.id === id}
+                    onClick={() => change((before) => ({ ...before, look: id }))}
+                  >
+                    {title} <Quiet>{today?.looks.includes(id) ? 'done today' : `${usual} min`}</Quiet>
+                  </Mark>
+                ))}
+              </Row>
+              <p>
+                {look.when.charAt(0).toUpperCase() + look.when.slice(1)}, {look.distance}: {look.log}.
+              </p>
+            </Stack>
+          </Tray>
+        )}
         {residents.length === 0 && (
           <Empty
             title="Nobody lives here"
@@ -145,6 +191,10 @@ export function WatchPage() {
             gone={gone[resident.id] ?? []}
             beats={beats[resident.id] ?? null}
             meal={meals[resident.id] ?? null}
+            extension={extension[resident.id] ?? null}
+            onExtension={(score) =>
+              change((before) => ({ ...before, extension: { ...before.extension, [resident.id]: score } }))
+            }
             onSeen={(sign) => toggle('seen', resident.id, sign)}
             onGone={(sign) => toggle('gone', resident.id, sign)}
             onBeats={(count) => change((before) => ({ ...before, beats: { ...before.beats, [resident.id]: count } }))}
@@ -152,20 +202,42 @@ export function WatchPage() {
           />
         ))}
         {residents.length > 0 && (
-          <Button look="main" onPress={() => void keep()} style={{ minHeight: 60, fontSize: 19 }}>
-            {marks === 0
-              ? 'Nothing new: note the round'
-              : `Note the round with ${marks} ${marks === 1 ? 'sign' : 'signs'}`}
-          </Button>
+          <Row $gap={14} style={{ alignItems: 'flex-end' }}>
+            <div style={{ width: 150 }}>
+              <Field
+                label="Watched"
+                unit="min"
+                value={round.minutes ?? String(Math.max(1, Math.round(timed)))}
+                onChange={(text) => change((before) => ({ ...before, minutes: text }))}
+                numeric
+                error={wrong ? 'Minutes from 1 to 600.' : null}
+              />
+            </div>
+            <Button
+              look="main"
+              onPress={() => void keep()}
+              isDisabled={wrong}
+              style={{ minHeight: 60, fontSize: 19, flex: '1 1 260px' }}
+            >
+              {marks === 0
+                ? 'Nothing new: note the round'
+                : `Note the round with ${marks} ${marks === 1 ? 'sign' : 'signs'}`}
+            </Button>
+          </Row>
         )}
       </Stack>
       <Stack $gap={16}>
+        {anyFish && (
+          <Tray>
+            <WatchStrip vesselId={vesselId} />
+          </Tray>
+        )}
         <Tray>
           <Stack $gap={8}>
             <h3>How to look</h3>
             <p>
               From a step back for five minutes, then close.{' '}
-              {residents.some(({ body }) => groupOf(body.group)?.kind === 'fish')
+              {anyFish
                 ? 'Dawn shows spots, feeding shows appetite, a torch after dark shows dust.'
                 : 'The same light each time: colour and extension are compared with the animal’s own days before.'}
             </p>
@@ -189,6 +261,8 @@ function ResidentTray({
   onGone,
   onBeats,
   onMeal,
+  extension,
+  onExtension,
 }: {
   resident: ResidentDocument
   seen: readonly string[]
@@ -199,9 +273,12 @@ function ResidentTray({
   onGone: (sign: string) => void
   onBeats: (count: number) => void
   onMeal: (took: 'took' | 'tried' | 'ignored') => void
+  extension: number | null
+  onExtension: (score: number) => void
 }) {
   const { record, active } = useRecord()
-  const fish = groupOf(resident.body.group)?.kind === 'fish'
+  const kind = groupOf(resident.body.group)?.kind
+  const fish = kind === 'fish'
   const standing = openSigns(active, resident.id)
   const breathing = breathingOf(active, resident, record.settings.zone)
   const quick = quickSigns(resident.body.group).filter(({ id }) => !standing.some(({ sign }) => sign === id))
@@ -210,7 +287,9 @@ function ResidentTray({
       <Stack $gap={10}>
         <Row $between>
           <h2>
-            {resident.body.name} {resident.body.count > 1 && <Quiet>× {resident.body.count}</Quiet>}
+            <Link to={`/residents/${resident.id}`}>{resident.body.name}</Link>{' '}
+            {resident.body.count > 1 && <Quiet>× {resident.body.count}</Quiet>}{' '}
+            {resident.body.sentinel === true && <Tag>sentinel</Tag>}
           </h2>
           {fish && (
             <Quiet>
@@ -224,8 +303,9 @@ function ResidentTray({
         </Row>
         {breathing.alarm && (
           <Well>
-            <strong>Breathing alarm.</strong> Two counts over {breathing.normal?.alarm ?? '1.5 × its own'}: more air
-            now, test ammonia, then look for velvet and flukes.
+            <strong>Breathing alarm.</strong> Two counts over {breathing.normal?.alarm ?? '1.5 × its own'}
+            {breathing.warmth > 1.05 && ' though the warmer water is allowed for'}: more air now, test ammonia, then
+            look for velvet and flukes.
           </Well>
         )}
         {standing.length > 0 && (
@@ -261,6 +341,16 @@ function ResidentTray({
             )
           )
         })}
+        {kind === 'coral' && (
+          <Row $gap={6} role="group" aria-label={`Polyps of ${resident.body.name}`}>
+            <Quiet>Polyps out</Quiet>
+            {POLYPS.map((words, score) => (
+              <Mark key={words} aria-pressed={extension === score} onClick={() => onExtension(score)}>
+                {score} <Quiet>{words}</Quiet>
+              </Mark>
+            ))}
+          </Row>
+        )}
         {fish && (
           <Row $gap={14}>
             <BreathCounter
@@ -282,6 +372,8 @@ function ResidentTray({
     </Tray>
   )
 }
+
+const POLYPS = ['shut', 'tips', 'half', 'most', 'full'] as const
 
 const COUNT_S = 30
 /** Tap with each gill beat for half a minute; the rate stands when it is over. Instants, not a ticking counter. */

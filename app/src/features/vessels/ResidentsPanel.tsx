@@ -1,10 +1,11 @@
 // Who lives in a vessel, and adding or moving one.
 import { groups, instantOf, species, type ResidentDocument } from '@brinvo/core'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Field, Select } from '../../design/fields.tsx'
-import { Button, LinkButton, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { Button, LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 
@@ -39,9 +40,10 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
         <ul>
           {residents.map((resident) => (
             <li key={resident.id}>
-              <strong>{resident.body.name}</strong>
+              <Link to={`/residents/${resident.id}`}>{resident.body.name}</Link>
               {resident.body.count > 1 && ` × ${resident.body.count}`}{' '}
-              <Quiet>{resident.body.scientificName ?? resident.body.commonName}</Quiet>
+              <Quiet>{resident.body.scientificName ?? resident.body.commonName}</Quiet>{' '}
+              {resident.body.sentinel === true && <Tag>sentinel</Tag>}
             </li>
           ))}
         </ul>
