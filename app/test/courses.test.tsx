@@ -170,6 +170,13 @@ describe('a watching round', () => {
       'true',
     )
     const before = (await stored()).entries.length
+    await again.click(screen.getByRole('button', { name: /^Midday/ }))
+    const minutes = screen.getByRole('textbox', { name: /^Watched/ })
+    await again.clear(minutes)
+    await again.type(minutes, '0')
+    expect(screen.getByRole('button', { name: 'Note the round with 1 sign' })).toBeDisabled()
+    await again.clear(minutes)
+    await again.type(minutes, '12')
     await again.click(screen.getByRole('button', { name: 'Note the round with 1 sign' }))
     await waitFor(async () => expect((await stored()).entries).toHaveLength(before + 4))
     const round = (await stored()).entries.slice(-4)
@@ -178,7 +185,11 @@ describe('a watching round', () => {
         expect.objectContaining({ kind: 'sign', sign: 'breath-fast', present: true }),
         expect.objectContaining({ kind: 'sign', sign: 'flashing', present: false }),
         expect.objectContaining({ kind: 'meal', took: 'took' }),
-        expect.objectContaining({ kind: 'done', what: 'Watched 1 min, 1 sign' }),
+        expect.objectContaining({
+          kind: 'done',
+          what: 'Midday look, watched 12 min, 1 sign',
+          watched: { look: 'midday', minutes: 12 },
+        }),
       ]),
     )
     expect(sessionStorage.getItem('round-holding-a')).toBeNull()

@@ -108,9 +108,9 @@ describe('a vessel', () => {
     )
   })
   test('a quiet vessel still offers what can be done', async () => {
-    await open(<VesselPage />, at('holding-b'))
+    await open(<VesselPage />, at('holding-b-second'))
     expect(screen.getByRole('heading', { name: 'No course here' })).toBeInTheDocument()
-    expect(screen.getByText('Gramma loreto')).toBeInTheDocument()
+    expect(screen.getByText('Nobody is registered here.')).toBeInTheDocument()
   })
   test('a vessel that does not exist is said', async () => {
     await open(<VesselPage />, at('nowhere'))

@@ -55,6 +55,7 @@ describe('the frame', () => {
       'Holding B',
       'Tub',
       'Fernwater',
+      'Holding B, second tub',
     ])
     expect(screen.getByRole('link', { name: /Fernwater a bag waits/ })).toHaveAttribute('href', '/vessels/fernwater')
   })

@@ -143,7 +143,7 @@ describe("the demonstration's database", () => {
   test('is made anew each day while untouched, and left alone once touched', async () => {
     await prepareDemo(repository, NOW)
     const first = await repository.load()
-    expect(first.vessels.size).toBe(5)
+    expect(first.vessels.size).toBe(6)
     await prepareDemo(repository, NOW + 26 * HOUR)
     const next = await repository.load()
     expect(next.entries.at(-1)!.at > first.entries.at(-1)!.at).toBe(true)

@@ -58,6 +58,8 @@ const BOTTLES: Readonly<Record<string, ProductDocument['body']['strength']>> = {
   'coral-povidone': { basis: 'mg-per-mL', mgPerMl: 10 },
   'coral-peroxide': { basis: 'w/v', percent: 3 },
   'coral-peroxide-strong': { basis: 'w/v', percent: 3 },
+  'malachite-green': { basis: 'mg-per-mL', mgPerMl: 1 },
+  'acriflavine-bath': { basis: 'mg-per-mL', mgPerMl: 5 },
   'coral-potassium': { basis: 'powder', mgPerG: 1000 },
 }
 const bottle = (form: string): ProductDocument => ({

@@ -101,6 +101,6 @@ describe('after any appends', () => {
     carryActive(demo.entries, record.entries, added)
     const after = planner({ record, active: activeOf(record.entries), estimates: new Map(), nowMs: NOW })
     const kept = before.filter((one, i) => one === after[i]).map(({ vesselId }) => vesselId)
-    expect(kept.sort()).toEqual(['fernwater', 'holding-a', 'longshore', 'longshore'])
+    expect(kept.sort()).toEqual(['fernwater', 'holding-a', 'holding-b', 'longshore', 'longshore'])
   })
 })

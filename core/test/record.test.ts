@@ -84,7 +84,7 @@ describe('the file', () => {
     expect(report.problems).toEqual([])
     const back = recordOf(report.file!.settings, report.file!.registers, report.file!.entries)
     expect(toFile(back, '2026-11-23T18:20:00.000Z')).toEqual(JSON.parse(text))
-    expect(report.counts).toMatchObject({ vessels: 5, products: 3, courses: 7 })
+    expect(report.counts).toMatchObject({ vessels: 6, products: 4, courses: 8 })
   })
   test('the kept file of version 1 is still read', () => {
     const report = readFile(readFileSync(join(here, 'files', 'record-v1.json'), 'utf8'))

@@ -2,6 +2,8 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import {
+  checkLaw,
+  lawOf,
   activeContent,
   activeEntries,
   agentForms,
@@ -151,8 +153,31 @@ describe('doses against ceilings', () => {
       const vessel = vesselOf({ water: form.water === 'fresh' ? 'fresh' : 'marine' })
       const record = scene({ product: bottleOf(form), vessel })
       const found = dosing(record, middling(form, record)).filter(({ rule }) => rule !== 'ramp-speed')
-      expect([form.id, found]).toEqual([form.id, []])
+      // Nobody has said yet whether the law allows it: that alone stands in the way, until it is answered.
+      const asked = form.legal === 'asked' ? ['safe-law'] : []
+      expect([form.id, found.map(({ rule }) => rule)]).toEqual([form.id, asked])
     }
+  })
+  test('the law is asked once per country: unanswered blocks, no refuses, yes lets go', () => {
+    const form = agentForms.find(({ id }) => id === 'kanamycin-tank')!
+    const under = (answer?: 'lawful' | 'not-lawful') => ({
+      ...demo.settings,
+      ...(answer === undefined ? {} : { law: { country: 'Here', answers: { kanamycin: answer } } }),
+    })
+    expect([lawOf(under(), form), lawOf(under('lawful'), form)]).toEqual(['ask', 'lawful'])
+    expect(
+      lawOf(
+        under(),
+        agentForms.find(({ id }) => id === 'salt-tank')!,
+      ),
+    ).toBe('open')
+    const levels = (of: 'course' | 'dose', answer?: 'lawful' | 'not-lawful') =>
+      checkLaw(under(answer), form.id, of).map(({ level }) => level)
+    expect([levels('course'), levels('dose')]).toEqual([['refuse'], ['block']])
+    expect([levels('course', 'not-lawful'), levels('dose', 'not-lawful')]).toEqual([['refuse'], ['refuse']])
+    expect([levels('course', 'lawful'), levels('dose', 'lawful')]).toEqual([[], []])
+    expect(checkLaw(under('not-lawful'), form.id, 'dose')[0]!.message).toMatch(/no lawful source in Here/)
+    expect(checkLaw(under(), 'nothing-known', 'dose')).toEqual([])
   })
   test('no amount that leads over the hard maximum passes, in any form, from any level', () => {
     fc.assert(

@@ -130,7 +130,9 @@ export function ResidentPage() {
                 <tbody>
                   {[...noted].reverse().map((day) => (
                     <tr key={day.day}>
-                      <td style={{ whiteSpace: 'nowrap' }}>{dayText(atHourOfDay(day.day, 12, settings.zone), settings)}</td>
+                      <td style={{ whiteSpace: 'nowrap' }}>
+                        {dayText(atHourOfDay(day.day, 12, settings.zone), settings)}
+                      </td>
                       <td>
                         {day.signs.map((sign) => labelOf(sign)).join(', ')}
                         {day.gone.length > 0 && (
