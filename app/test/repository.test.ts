@@ -102,6 +102,45 @@ describe('the repository on IndexedDB', () => {
     ).rejects.toMatchObject({ kind: 'conflict' })
     expect((await repository.load()).vessels.get('tub')!.body.name).toBe('Tub two')
   })
+  test('what belongs together is written together, and a tab that dies half way leaves nothing half done', async () => {
+    const document = (id: string, revision = 1) =>
+      ({
+        register: 'gear',
+        id,
+        revision,
+        savedAt: instantOf(NOW),
+        body: { name: id, sort: 'net', homeVesselId: null },
+        history: [],
+      }) as unknown as RegisterDocument
+    const { repository, store, posts } = setup()
+    await repository.commit([document('a'), document('b')], [note(1), note(2)])
+    expect((await repository.load()).gear.size).toBe(2)
+    expect((await repository.load()).entries).toHaveLength(2)
+    expect(posts()).toBe(1)
+    // One of them is stale: none is written.
+    await expect(repository.commit([document('c'), document('a')], [note(3)])).rejects.toMatchObject({
+      kind: 'conflict',
+    })
+    expect((await repository.load()).gear.size).toBe(2)
+    expect((await repository.load()).entries).toHaveLength(2)
+    // The tab dies between the first and the second of its writes: the next one finds the rest.
+    let left = 2
+    const dying: KeyStore = {
+      ...store,
+      set: async (key, value) => {
+        if (left-- <= 0) throw new Error('the tab is gone')
+        await store.set(key, value)
+      },
+    }
+    await expect(setup(dying).repository.commit([document('d'), document('e')], [note(4)])).rejects.toThrow()
+    const after = await repository.load()
+    expect([...after.gear.keys()].sort()).toEqual(['a', 'b', 'd', 'e'])
+    expect(after.entries).toHaveLength(3)
+    await repository.append([note(5)])
+    expect((await store.keys()).filter((key) => key.endsWith('/pending'))).toEqual([])
+    expect((await repository.load()).entries).toHaveLength(4)
+    expect((await repository.load()).gear.size).toBe(4)
+  })
   test('settings, facts and wiping', async () => {
     const { repository } = setup()
     await repository.replaceAll(demo, { anchor: 'today' })

@@ -358,6 +358,7 @@ export {
   warmWait,
   conditionTime,
   courseContext,
+  rotaOf,
   courseProgress,
   findRule,
   rampProgress,

@@ -3,7 +3,11 @@ import { describe, expect, test } from '@jest/globals'
 import {
   breathingOf,
   groupOf,
+  EXTENSION,
   openSigns,
+  residentDays,
+  watchDays,
+  WHOLE_DAY,
   quickSigns,
   signOf,
   signs,
@@ -89,4 +93,59 @@ describe('breathing', () => {
     const snails = [note(START, { kind: 'count', what: 'snails', count: 150 })]
     expect(breathingOf([...other, ...snails], resident, ZONE).counts).toEqual([])
   })
+})
+
+describe('days of watching', () => {
+  const look = (at: number, name: string, minutes: number, vesselId = 'holding-a') =>
+    note(at, { kind: 'done', what: 'Watched', vesselId, watched: { look: name, minutes } })
+  const days = (entries: Entry[], vessels = ['holding-a']) =>
+    watchDays(entries, vessels, ZONE, { fromMs: START, toMs: START + 2 * DAY }, ({ step }) => step === 'whole')
+  test('each day stands, missed ones too; minutes and looks fill it, or one note for the whole of it', () => {
+    expect(days([]).map(({ day, complete }) => [day, complete])).toEqual([
+      ['2026-03-02', false],
+      ['2026-03-03', false],
+      ['2026-03-04', false],
+    ])
+    const filled = days([
+      look(START, 'dawn', 10),
+      look(START + 1, 'feeding', 10),
+      look(START + 2, 'feeding', 10),
+      look(START + DAY, 'dawn', 10),
+      look(START + DAY + 1, 'feeding', 10),
+      look(START + DAY + 2, 'torch', 10),
+      note(START + 2 * DAY, { kind: 'done', what: 'x', step: 'whole' }),
+    ])
+    expect(filled.map(({ minutes, looks, complete }) => [minutes, looks.length, complete])).toEqual([
+      [30, 2, false],
+      [30, 3, true],
+      [0, 0, true],
+    ])
+    expect(days([look(START, WHOLE_DAY, 29)])[0]!.complete).toBe(false)
+    expect(days([look(START, WHOLE_DAY, 30)])[0]!.complete).toBe(true)
+  })
+  test('tubs of one rota are one place, any other vessel is not', () => {
+    const there = [look(START, WHOLE_DAY, 30, 'second')]
+    expect(days(there)[0]!.complete).toBe(false)
+    expect(days(there, ['holding-a', 'second'])[0]!.complete).toBe(true)
+  })
+})
+
+test('days of one animal: the highest breathing, the last polyps, signs that came and went, food and moves', () => {
+  const entries = [
+    count(START, 80),
+    count(START + 1, 95),
+    count(START + 2, 90),
+    sign(START + 3, 'flashing', true),
+    sign(START + DAY, 'flashing', false),
+    note(START + DAY, { kind: 'count', what: EXTENSION, count: 3 }),
+    note(START + DAY + 1, { kind: 'count', what: EXTENSION, count: 1 }),
+    note(START + DAY + 2, { kind: 'meal', took: 'tried' }),
+    note(START + DAY + 3, { kind: 'move', toVesselId: 'second' }),
+    note(START + DAY + 4, { kind: 'meal', took: 'took', residentId: 'another' }),
+  ]
+  expect(residentDays(entries, 'tang', ZONE, { fromMs: START, toMs: START + 2 * DAY })).toEqual([
+    { day: '2026-03-02', beats: 95, extension: null, signs: ['flashing'], gone: [], meals: [], moved: 0 },
+    { day: '2026-03-03', beats: null, extension: 1, signs: [], gone: ['flashing'], meals: ['tried'], moved: 1 },
+    { day: '2026-03-04', beats: null, extension: null, signs: [], gone: [], meals: [], moved: 0 },
+  ])
 })

@@ -1,6 +1,15 @@
 import { readFileSync } from 'node:fs'
-import { expect, test } from '@playwright/test'
-import { NOW, openDemo } from './helpers.ts'
+import { expect, test, type Page } from '@playwright/test'
+import { NOW, openDemo, registerBottle } from './helpers.ts'
+
+/** Opens a page of the demonstration when its transfer in Holding B is over, so that another course can begin there. */
+async function withHoldingBFree(page: Page, path: string, now: Date = NOW): Promise<void> {
+  await openDemo(page, '/courses/transfer-holding-b', now)
+  await page.getByRole('button', { name: 'End this course' }).click()
+  await page.getByRole('button', { name: 'End it' }).click()
+  await expect(page.getByText('The course is ended and stays on record.')).toBeVisible()
+  await page.goto(path)
+}
 
 test('choose between schools: the suggestion follows what is feared, and leads to its course', async ({ page }) => {
   await openDemo(page, '/courses/compare?vessel=holding-b')
@@ -17,7 +26,7 @@ test('choose between schools: the suggestion follows what is feared, and leads t
 })
 
 test('a bath is laid out first, timed, and broken off with its reason', async ({ page }) => {
-  await openDemo(page, '/courses/new?vessel=holding-b&protocol=freshwater-dip')
+  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=freshwater-dip')
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText('Fresh-water dip runs in Holding B.')).toBeVisible()
   await page.getByRole('link', { name: 'Open the bath' }).first().click()
@@ -39,7 +48,7 @@ test('a bath is laid out first, timed, and broken off with its reason', async ({
 })
 
 test('a move is held to its rules and moves the fish on the record', async ({ page }) => {
-  await openDemo(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-72')
+  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-72')
   await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Tub' })
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText(/runs in Holding B/)).toBeVisible()
@@ -59,8 +68,90 @@ test('a move is held to its rules and moves the fish on the record', async ({ pa
   await expect(page.getByText('Royal gramma').first()).toBeVisible()
 })
 
+test('a 36-hour transfer across the start of summer time is due after 36 hours, not at the same hour', async ({
+  page,
+}) => {
+  const eve = new Date('2026-03-28T18:20:00Z')
+  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-36', eve)
+  await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Holding B, second tub' })
+  await page.getByRole('button', { name: 'Start the course' }).click()
+  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/])
+    await page.getByRole('button', { name: gate }).first().click()
+  await page
+    .getByRole('link', { name: /^Courses/ })
+    .first()
+    .click()
+  await page.getByRole('link', { name: /36/ }).first().click()
+  // 19:20 in winter and 36 hours are 08:20 in summer.
+  await expect(page.getByText(/Mon 30 Mar 08:2\d/).first()).toBeVisible()
+  await page.clock.setFixedTime(new Date(eve.getTime() + 36.2 * 3_600_000))
+  await page.reload()
+  await expect(page.getByText('late', { exact: true }).first()).toBeVisible()
+})
+
+test('a missed day of watching stays in sight until it is noted as watched', async ({ page }) => {
+  await openDemo(page, '/watch/holding-b')
+  await expect(page.getByText(/2 days/).first()).toBeVisible()
+  await page.getByRole('button', { name: 'Thu 19 Nov: missed' }).click()
+  const dialog = page.getByRole('dialog', { name: /Watched on Thu 19 Nov/ })
+  await dialog.getByRole('textbox', { name: /Watched in all/ }).fill('35')
+  await dialog.getByRole('button', { name: 'Note it' }).click()
+  await expect(page.getByRole('button', { name: 'Thu 19 Nov: watched in full' })).toBeVisible()
+  await page.getByRole('link', { name: 'Royal gramma' }).click()
+  await expect(page.getByRole('heading', { level: 1, name: 'Royal gramma' })).toBeVisible()
+  await expect(page.getByText(/last two counts are over its alarm/)).toBeVisible()
+})
+
+test('print leaves the sheet, and the list of what to have first alone', async ({ page }) => {
+  await openDemo(page, '/courses/copper-holding-a/sheet')
+  await page.emulateMedia({ media: 'print' })
+  await expect(page.getByRole('article', { name: 'Course sheet' })).toBeVisible()
+  await expect(page.getByRole('link', { name: 'Vessels' })).toBeHidden()
+  await expect(page.getByRole('button', { name: 'Calendar file' })).toBeHidden()
+  await page.emulateMedia({ media: 'screen' })
+  await page.goto('/courses/new?vessel=holding-a&protocol=copper-in-place-30')
+  await expect(page.getByText(/of Copper, blue label/)).toBeVisible()
+  await page.evaluate(() => {
+    window.print = () => {
+      const shown = (text: string) =>
+        [...document.querySelectorAll('h1, h3')].some(
+          (heading) => heading.textContent === text && heading.getClientRects().length > 0,
+        )
+      document.title = `${shown('Have this first')} ${shown('Start a course')}`
+    }
+  })
+  await page.emulateMedia({ media: 'print' })
+  await page.evaluate(() =>
+    [...document.querySelectorAll('button')].find(({ textContent }) => textContent === 'Print')?.click(),
+  )
+  await expect(page).toHaveTitle('true false')
+})
+
+test('the law is asked before a prescription drug, and a no stops the course', async ({ page }) => {
+  await openDemo(page, '/cupboard')
+  await registerBottle(page, {
+    name: 'White powder',
+    form: 'Chloroquine phosphate',
+    strength: '10',
+    low: '15',
+    high: '15',
+    confirm: true,
+  })
+  await page.goto('/courses/new?vessel=holding-b-second&protocol=chloroquine-30')
+  await expect(page.getByRole('button', { name: 'Start the course' })).toBeDisabled()
+  await page.getByRole('button', { name: 'No lawful source' }).click()
+  await expect(page.getByText(/Whose law\?/)).toBeVisible()
+  await page.getByRole('textbox', { name: 'Country' }).fill('Here')
+  await page.getByRole('button', { name: 'No lawful source' }).click()
+  await expect(page.getByText(/you have no lawful source in Here/)).toBeVisible()
+  await page.getByRole('button', { name: 'Yes, lawfully' }).click()
+  await expect(page.getByRole('group', { name: 'The law where you live' })).toHaveCount(0)
+  await page.goto('/settings')
+  await expect(page.getByRole('button', { name: /chloroquine: lawful/ })).toBeVisible()
+})
+
 test('a paper course is joined half-way, and its hours wait for what the record can prove', async ({ page }) => {
-  await openDemo(page, '/courses/new?vessel=holding-b&protocol=copper-in-place-30')
+  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=copper-in-place-30')
   await page.getByLabel(/^Begun/).fill('2026-11-11T19:00')
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText(/runs in Holding B/)).toBeVisible()

@@ -1,5 +1,15 @@
 // The last days of watching a vessel, each a bar that fills with its minutes: a missed day stays in sight.
-import { atHourOfDay, instantMs, watchDays, watchOfDay, WHOLE_DAY, type Protocol, type WatchDay } from '@brinvo/core'
+import {
+  atHourOfDay,
+  instantMs,
+  residentsIn,
+  rotaOf,
+  watchDays,
+  watchOfDay,
+  WHOLE_DAY,
+  type Protocol,
+  type WatchDay,
+} from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../data/queries.tsx'
@@ -51,15 +61,24 @@ function useWholeDays() {
   }, [record.courses])
 }
 
-/** Days of watching a vessel since it was set up, at most two weeks. */
+/** Days of watching since somebody lives there, or since the course that runs there began; at most two weeks. */
 export function useWatchDays(vesselId: string): readonly WatchDay[] {
   const { record, active } = useRecord()
-  const { nowMs } = useThePlans()
+  const { nowMs, plans } = useThePlans()
   const whole = useWholeDays()
-  const vessel = record.vessels.get(vesselId)
-  if (!vessel) return []
-  const fromMs = Math.max(instantMs(vessel.body.startedAt), nowMs - (DAYS - 1) * DAY_MS)
-  return watchDays(active, vesselId, record.settings.zone, { fromMs, toMs: nowMs }, whole)
+  const courses = plans.flatMap(({ courseId }) => {
+    const course = record.courses.get(courseId)
+    return course && course.body.residents.length > 0 && rotaOf(course).includes(vesselId) ? [course] : []
+  })
+  const residents = residentsIn(record, active, vesselId, nowMs)
+  const began = [
+    ...courses.map(({ body }) => instantMs(body.startedAt)),
+    ...residents.map(({ body }) => instantMs(body.arrivedAt)),
+  ]
+  if (began.length === 0) return []
+  const fromMs = Math.max(Math.min(...began), nowMs - (DAYS - 1) * DAY_MS)
+  const vessels = [...new Set([vesselId, ...courses.flatMap(rotaOf)])]
+  return watchDays(active, vessels, record.settings.zone, { fromMs, toMs: nowMs }, whole)
 }
 
 const saysOf = ({ minutes, looks, complete }: WatchDay, today: boolean): string =>
@@ -78,7 +97,8 @@ export function WatchStrip({ vesselId }: { vesselId: string }) {
   const { settings } = record
   if (days.length === 0) return null
   const noon = (day: string) => atHourOfDay(day, 12, settings.zone)
-  const past = days.slice(0, -1)
+  // The day somebody arrived is not theirs to fill.
+  const past = days.slice(days.length < DAYS ? 1 : 0, -1)
   const missed = past.filter(({ complete }) => !complete)
   return (
     <Stack $gap={8}>
@@ -119,7 +139,7 @@ export function WatchStrip({ vesselId }: { vesselId: string }) {
           )
         ) : (
           <>
-            <strong>{plural(missed.length, 'day')}</strong> not watched in full:{' '}
+            <strong>{missed.length === 1 ? 'One day' : `${missed.length} days`}</strong> not watched in full:{' '}
             {missed.length === 1 ? 'it does' : 'they do'} not count as {missed.length === 1 ? 'a day' : 'days'} without
             signs. Press one that was watched but not noted.
           </>

@@ -46,7 +46,7 @@ export function courseContext(
       record.products.get(productId)?.body.form ?? '',
     ]),
   )
-  const places = new Set([course.body.vesselId, ...Object.values(course.body.vessels ?? {})])
+  const places = new Set(rotaOf(course))
   const all = ledgerOf(active, places)
   const length = lowerBound(all.times, nowMs + 1)
   const ledger = length === all.entries.length ? all : vesselLedger(all.entries.slice(0, length))
@@ -64,6 +64,12 @@ export function courseContext(
     clock,
   }
 }
+
+/** Vessels a course takes turns in, its own first. */
+export const rotaOf = ({ body }: CourseDocument): readonly string[] => [
+  body.vesselId,
+  ...Object.values(body.vessels ?? {}),
+]
 
 /** Entries of the vessel from one instant (included) to another (not), by binary search. */
 export function entriesBetween(context: CourseContext, fromMs: number, toMs: number): readonly Entry[] {

@@ -10,6 +10,7 @@ import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { courseBand, type CourseBand } from './courseInputs.ts'
+import { rotaOf } from './courseContext.ts'
 import {
   courseContext,
   courseProgress,
@@ -663,7 +664,7 @@ function splitWatch(
   const entries = entriesBetween(context, dayStart, dayEnd)
   const [day] = watchDays(
     entries,
-    context.course.body.vesselId,
+    rotaOf(context.course),
     zone,
     { fromMs: dayStart, toMs: Math.max(dayStart, dayEnd - 1) },
     () => false,

@@ -10,7 +10,7 @@ import { indexOf } from '../record/ledgerIndex.ts'
 import { watchDays } from '../record/observation.ts'
 import { addDays, atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { entriesBetween, roleReadings, valueFor, type CourseContext } from './courseContext.ts'
+import { entriesBetween, roleReadings, rotaOf, valueFor, type CourseContext } from './courseContext.ts'
 import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
 import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
@@ -20,6 +20,7 @@ export {
   entriesBetween,
   meanTemperature,
   roleReadings,
+  rotaOf,
   valueFor,
   type CourseContext,
 } from './courseContext.ts'
@@ -343,7 +344,7 @@ function watchedSince(context: CourseContext, sinceMs: number, days: number, due
   const signDay = dayOf(sinceMs, zone)
   const watched = watchDays(
     context.entries,
-    course.body.vesselId,
+    rotaOf(course),
     zone,
     { fromMs: sinceMs, toMs: nowMs },
     (entry) => entry.courseId === course.id && splits.has(entry.step?.split('/')[1] ?? ''),

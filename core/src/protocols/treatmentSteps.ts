@@ -12,6 +12,7 @@ import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
 import { valueFor } from './progress.ts'
+import { rotaOf } from './courseContext.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 /** What may at most be left of earlier doses, mg/L: the slowest loss of the record, changes taken off. */
@@ -257,7 +258,7 @@ export function transferSteps(
   const { context } = builder
   const everyMs = valueFor(rule.everyHours, context) * MS_PER_HOUR
   const done = doneOf(context, rule.id, rule.times)
-  const rota = [context.course.body.vesselId, ...Object.values(context.course.body.vessels ?? {})]
+  const rota = rotaOf(context.course)
   const steps: Step[] = []
   let lastMs = phaseMs
   let open = false

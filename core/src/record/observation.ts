@@ -96,13 +96,13 @@ export interface WatchDay {
 }
 
 /**
- * Every day of watching a vessel from one instant to another, the day of each included. `whole` says which entries note
+ * Every day of watching a vessel, or the tubs of one rota, from one instant to another, the day of each included. `whole` says which entries note
  * a day's watching without its looks. A day counts as complete with the minutes and looks of the sign table.
  * @source handbook 30 §2.1: fewer than 30 min in three sessions is an incomplete day
  */
 export function watchDays(
   active: readonly Entry[],
-  vesselId: string,
+  vesselIds: readonly string[],
   zone: string,
   span: { readonly fromMs: number; readonly toMs: number },
   whole: (entry: DoneEntry) => boolean,
@@ -112,7 +112,7 @@ export function watchDays(
   for (let day = dayOf(span.fromMs, zone); day <= last; day = addDays(day, 1))
     days.set(day, { minutes: 0, looks: new Set(), whole: false })
   for (const entry of active) {
-    if (entry.kind !== 'done' || entry.vesselId !== vesselId) continue
+    if (entry.kind !== 'done' || !vesselIds.includes(entry.vesselId)) continue
     const ms = entryMs(entry)
     if (ms < span.fromMs - DAY_MS || ms > span.toMs) continue
     const day = days.get(dayOf(ms, zone))

@@ -26,6 +26,11 @@ export function SettingsPage() {
     )
   }
   const same = <T extends string>(...values: T[]) => values.map((value) => ({ value, label: value }))
+  const forget = (agent: string) => {
+    const { law } = settings
+    if (law)
+      set({ law: { ...law, answers: Object.fromEntries(Object.entries(law.answers).filter(([id]) => id !== agent)) } })
+  }
   const addSyringe = () => {
     const match = /^\s*(\d+(?:[.,]\d+)?)\s*(?:mL)?\s*(?:in|by|\/|steps of)?\s*(\d+(?:[.,]\d+)?)\s*(?:mL)?\s*$/i.exec(
       syringe,
@@ -139,6 +144,29 @@ export function SettingsPage() {
             />
             <Button onPress={addSyringe}>Add</Button>
           </Row>
+        </Stack>
+      </Tray>
+      <Tray>
+        <Stack>
+          <h2>The law where you live</h2>
+          {settings.law === undefined ? (
+            <Quiet>
+              Nothing asked yet. It is asked when a course with a prescription or restricted drug is about to start.
+            </Quiet>
+          ) : (
+            <>
+              <p>
+                Answers for <strong>{settings.law.country}</strong>
+              </p>
+              <Row>
+                {Object.entries(settings.law.answers).map(([agent, answer]) => (
+                  <Button key={agent} onPress={() => forget(agent)}>
+                    {agent.replaceAll('-', ' ')}: {answer === 'lawful' ? 'lawful' : 'no lawful source'}, ask again
+                  </Button>
+                ))}
+              </Row>
+            </>
+          )}
         </Stack>
       </Tray>
       <Tray>

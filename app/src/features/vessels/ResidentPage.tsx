@@ -2,7 +2,6 @@
 import {
   atHourOfDay,
   breathingOf,
-  dayOf,
   groupOf,
   instantMs,
   openSigns,
@@ -231,7 +230,7 @@ function Breathing({ state, days }: { state: BreathingState; days: readonly Resi
                     strokeDasharray="3 4"
                     label={{
                       value: 'alarm of its kind',
-                      position: 'insideTopLeft',
+                      position: 'insideBottomLeft',
                       fontSize: 12.5,
                       fill: 'var(--danger)',
                     }}
@@ -242,7 +241,7 @@ function Breathing({ state, days }: { state: BreathingState; days: readonly Resi
                     y={own}
                     stroke="var(--ink)"
                     strokeDasharray="6 4"
-                    label={{ value: 'its own alarm', position: 'insideTopRight', fontSize: 12.5, fill: 'var(--ink)' }}
+                    label={{ value: 'its own alarm', position: 'insideTopLeft', fontSize: 12.5, fill: 'var(--ink)' }}
                   />
                 )}
                 <ReferenceLine
@@ -387,7 +386,7 @@ function Sentinel({ resident, place }: { resident: ResidentDocument; place: stri
         {!on && (
           <Quiet>In an observation vessel without drugs only: small, hardy, dark-skinned, never sick of it.</Quiet>
         )}
-        <Quiet>Since {dayOf(since, record.settings.zone)} in this water.</Quiet>
+        <Quiet>Since {dayText(since, record.settings)} in this water.</Quiet>
       </Stack>
     </Tray>
   )
