@@ -509,6 +509,7 @@ export {
   type BreathingState,
   type WatchDay,
 } from './record/observation.ts'
+export { exitTicks, type ExitTick } from './protocols/exitTicks.ts'
 export { checkLaw, lawOf, type LawAnswer } from './safety/law.ts'
 export {
   courseNeeds,

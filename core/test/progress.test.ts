@@ -12,6 +12,7 @@ import {
   defaultSettings,
   dosedForms,
   doseWish,
+  exitTicks,
   estimateCourse,
   hoursToNextTest,
   instantOf,
@@ -21,6 +22,7 @@ import {
   plan,
   planCourse,
   pouredMass,
+  protocolLibrary,
   protocolOf,
   recordOf,
   runningCourses,
@@ -658,3 +660,41 @@ describe('what the record is uneasy about', () => {
     )
   })
 })
+
+describe('what ends a phase, ticked', () => {
+  const ticksOf = (setup: Setup, hours: number, condition: PhaseCondition) =>
+    exitTicks(condition, look(setup, hours).context, START)
+  test('the parts of a condition lie flat, each with how far it is', () => {
+    const clean: PhaseCondition = {
+      kind: 'all',
+      of: [
+        { kind: 'elapsed', hours: 72, since: 'phase-start' },
+        { kind: 'signs-absent', days: 3 },
+      ],
+    }
+    const some = ticksOf({ entries: watched(1, 3) }, 73, clean)
+    expect(some.map(({ words, have, metMs }) => [words, have, metMs === null])).toEqual([
+      ['3 days', '3 days', false],
+      ['3 days without signs, watched in full', '2 days', true],
+    ])
+    expect(ticksOf({ entries: watched(1, 2, 3) }, 73, clean).every(({ metMs }) => metMs !== null)).toBe(true)
+    const sign = at(30, { kind: 'sign', sign: 'flashing', present: true })
+    expect(ticksOf({ entries: [...watched(1, 2, 3), sign] }, 79, clean)[1]).toMatchObject({
+      have: '2 days',
+      metMs: null,
+    })
+  })
+  test('ways that stand beside each other say so; every shipped exit has words', () => {
+    const either = ticksOf({}, 5, protocolOf('fallow-45-warm')!.phases[0]!.exit)
+    expect(either.map((tick) => tick.either)).toEqual([true, true])
+    for (const protocol of protocolLibrary) {
+      const setup = { protocol, course: { variant: protocol.variants[0]!.id, parameters: presets(protocol) } }
+      for (const phase of protocol.phases)
+        for (const { words } of ticksOf(setup, 30, phase.exit))
+          expect([protocol.id, words.length > 4]).toEqual([protocol.id, true])
+    }
+  })
+})
+/** Parameters as a keeper finds them, the lowest where none is preset. */
+const presets = (protocol: Protocol) =>
+  Object.fromEntries((protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]))

@@ -133,8 +133,6 @@ test('the law is asked before a prescription drug, and a no stops the course', a
     name: 'White powder',
     form: 'Chloroquine phosphate',
     strength: '10',
-    low: '15',
-    high: '15',
     confirm: true,
   })
   await page.goto('/courses/new?vessel=holding-b-second&protocol=chloroquine-30')
@@ -179,7 +177,7 @@ test('the sitter’s page holds no drug, and the calendar file holds the steps',
 
 test('a watching round is reached from the vessel, outlives a reload and stands the next time', async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
-  await page.getByRole('link', { name: 'Watch' }).click()
+  await page.getByRole('link', { name: 'Watch' }).first().click()
   const damsel = page.getByLabel('Azure damsel', { exact: true })
   await damsel.getByRole('button', { name: 'Fine dust' }).click()
   await expect(damsel.getByText(/Fine dust: only if/)).toBeVisible()

@@ -35,7 +35,7 @@ export async function describeVessel(page: Page, name: string): Promise<void> {
 
 export async function registerBottle(
   page: Page,
-  options: { name: string; form: string; strength: string; low: string; high: string; confirm: boolean },
+  options: { name: string; form: string; strength: string; low?: string; high?: string; confirm: boolean },
 ): Promise<void> {
   await page.goto('/cupboard')
   await page.getByRole('button', { name: 'Register a bottle' }).first().click()
@@ -43,8 +43,8 @@ export async function registerBottle(
   await dialog.getByRole('textbox', { name: 'Name' }).fill(options.name)
   await dialog.getByRole('combobox', { name: /Form/ }).selectOption({ label: options.form })
   await dialog.getByRole('textbox', { name: /^Strength/ }).fill(options.strength)
-  await dialog.getByRole('textbox', { name: /Label level from/ }).fill(options.low)
-  await dialog.getByRole('textbox', { name: /^to/ }).fill(options.high)
+  if (options.low !== undefined) await dialog.getByRole('textbox', { name: /Label level from/ }).fill(options.low)
+  if (options.high !== undefined) await dialog.getByRole('textbox', { name: /^to/ }).fill(options.high)
   if (options.confirm) await dialog.getByText('I hold the bottle').click()
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)

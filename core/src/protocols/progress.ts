@@ -212,11 +212,7 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       return null
     }
     case 'signs-absent': {
-      let last = phaseStartMs
-      for (const entry of context.entries) {
-        if (entry.kind === 'sign' && entry.present && entryMs(entry) >= context.startMs && isTheirs(entry, context))
-          last = Math.max(last, entryMs(entry))
-      }
+      const last = lastSignMs(context, phaseStartMs)
       const due = last + condition.days * 24 * MS_PER_HOUR
       if (due > context.nowMs) return null
       return watchedSince(context, last, condition.days, due)
@@ -326,39 +322,63 @@ function isTheirs(entry: Extract<Entry, { kind: 'sign' }>, { course, record }: C
   return entry.findingId === undefined && entry.vesselId === vesselId
 }
 
-/**
- * When so many days since an instant were watched in full, not before `due`; null while they were not. Where a protocol
- * spreads its watching over the day, a day that was watched less does not count as one without signs. Days before the
- * course was written down come off paper, where nobody noted looks: they count.
- * @source handbook 30 §2.1
- */
-function watchedSince(context: CourseContext, sinceMs: number, days: number, due: number): number | null {
-  const { protocol, course, zone, nowMs } = context
-  const splits = new Set(
+/** Latest sign on the animals of a course, or the instant given where none came after it. */
+function lastSignMs(context: CourseContext, sinceMs: number): number {
+  let last = sinceMs
+  for (const entry of context.entries)
+    if (entry.kind === 'sign' && entry.present && entryMs(entry) >= context.startMs && isTheirs(entry, context))
+      last = Math.max(last, entryMs(entry))
+  return last
+}
+
+/** Observe rules that spread their minutes over the day. */
+const splitRules = (protocol: Protocol): ReadonlySet<string> =>
+  new Set(
     protocol.phases.flatMap(({ rules }) =>
       rules.flatMap((rule) => (rule.kind === 'observe' && rule.split === true ? [rule.id] : [])),
     ),
   )
-  if (splits.size === 0) return due
+
+/**
+ * Days after that of an instant which were watched in full, oldest first. Days before the course was written down come
+ * off paper, where nobody noted looks: they count. @source handbook 30 §2.1
+ */
+function fullDays(context: CourseContext, sinceMs: number, splits: ReadonlySet<string>): string[] {
+  const { course, zone, nowMs } = context
   const written = dayOf(instantMs(course.history[0]?.savedAt ?? course.savedAt), zone)
   const signDay = dayOf(sinceMs, zone)
-  const watched = watchDays(
+  return watchDays(
     context.entries,
     rotaOf(course),
     zone,
     { fromMs: sinceMs, toMs: nowMs },
     (entry) => entry.courseId === course.id && splits.has(entry.step?.split('/')[1] ?? ''),
-  ).filter(({ day, complete }) => day > signDay && (complete || day < written))
-  const last = watched[days - 1]
-  if (!last) return null
-  // The day counts when its watching is over, at the latest at its end.
-  const done = entriesBetween(context, atHourOfDay(last.day, 0, zone), atHourOfDay(addDays(last.day, 1), 0, zone))
+  ).flatMap(({ day, complete }) => (day > signDay && (complete || day < written) ? [day] : []))
+}
+
+/** Days without signs that count up to now, from a phase's start or the last sign. */
+export function signFreeDays(context: CourseContext, phaseStartMs: number): number {
+  const last = lastSignMs(context, phaseStartMs)
+  const elapsed = Math.floor((context.nowMs - last) / (24 * MS_PER_HOUR))
+  const splits = splitRules(context.protocol)
+  return Math.max(0, splits.size === 0 ? elapsed : Math.min(elapsed, fullDays(context, last, splits).length))
+}
+
+/** When so many days since an instant were watched in full, not before `due`; null while they were not. */
+function watchedSince(context: CourseContext, sinceMs: number, days: number, due: number): number | null {
+  const splits = splitRules(context.protocol)
+  if (splits.size === 0) return due
+  const last = fullDays(context, sinceMs, splits)[days - 1]
+  if (last === undefined) return null
+  // The day counts when its watching is over.
+  const { zone } = context
+  const done = entriesBetween(context, atHourOfDay(last, 0, zone), atHourOfDay(addDays(last, 1), 0, zone))
   const ended = done.findLast((entry) => entry.kind === 'done')
   return Math.max(due, ended ? entryMs(ended) : due)
 }
 
 /** Occurrences of a rule that must be done for it to be over; null for one that never ends by itself. */
-function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>): readonly number[] | null {
+export function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>): readonly number[] | null {
   switch (rule.kind) {
     case 'check':
       return [...rule.atHours, ...(rule.nextMorning === true ? [0] : [])].map((_, i) => i)

@@ -24,7 +24,7 @@ import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
-import { AnimalsPanel, DecisionsPanel, WarmthPanel } from './CoursePanels.tsx'
+import { AnimalsPanel, DecisionsPanel, ExitPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -198,6 +198,7 @@ export function CoursePage() {
             </ol>
           </Stack>
         </Tray>
+        {plan && course.body.endedAt === undefined && <ExitPanel course={course} plan={plan} />}
         <AnimalsPanel course={course} />
         <DecisionsPanel course={course} />
         {product && (

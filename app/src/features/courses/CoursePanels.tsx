@@ -1,6 +1,20 @@
 // Beside a course: how much its animals were handled, and what was decided on the way.
-import { courseContext, handlingOf, residentVessels, warmWait, type CourseDocument, type Protocol } from '@brinvo/core'
+import {
+  breathingOf,
+  courseContext,
+  exitTicks,
+  handlingOf,
+  openSigns,
+  residentVessels,
+  signOf,
+  warmWait,
+  type CourseDocument,
+  type CoursePlan,
+  type Protocol,
+  type ResidentDocument,
+} from '@brinvo/core'
 import { Link } from 'react-router'
+import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { LinkButton, Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { plural, whenText } from '../../design/words.ts'
@@ -37,6 +51,7 @@ export function AnimalsPanel({ course }: { course: CourseDocument }) {
                       ? ''
                       : `now in ${record.vessels.get(place)?.body.name}`}
                 </Quiet>
+                {resident && <StateOf resident={resident} />}
               </li>
             )
           })}
@@ -64,6 +79,76 @@ const splitsWatching = (course: CourseDocument): boolean =>
   (course.body.protocol as unknown as Protocol).phases.some(({ rules }) =>
     rules.some((rule) => rule.kind === 'observe' && rule.split === true),
   )
+
+/** What stands of one animal: signs not yet gone, and its breathing. */
+function StateOf({ resident }: { resident: ResidentDocument }) {
+  const { record, active } = useRecord()
+  const signs = openSigns(active, resident.id)
+  const breathing = breathingOf(active, resident, record.settings.zone)
+  const last = breathing.counts.at(-1)
+  if (signs.length === 0 && !last) return null
+  return (
+    <span style={{ display: 'block' }}>
+      {signs.map(({ sign }) => (
+        <Tag key={sign} $tone="due" style={{ marginRight: 6 }}>
+          {(signOf(sign)?.label ?? sign).toLowerCase()}
+        </Tag>
+      ))}
+      {last && (
+        <Quiet>
+          {last.perMinute} beats a minute{breathing.alarm ? ', alarm' : ''}
+        </Quiet>
+      )}
+    </span>
+  )
+}
+
+const Ticks = styled.ul`
+  display: grid;
+  gap: 6px;
+  li {
+    display: grid;
+    grid-template-columns: 24px 1fr;
+    gap: 6px;
+  }
+`
+
+/** What ends the phase a course is in, ticked by the record. */
+export function ExitPanel({ course, plan }: { course: CourseDocument; plan: CoursePlan }) {
+  const { record, active } = useRecord()
+  const { nowMs, estimates } = useThePlans()
+  const { current, phases } = plan.progress
+  if (current === null) return null
+  const { phase, enteredMs } = phases[current]!
+  const context = courseContext(record, active, course, nowMs, estimates.get(course.id)?.clock ?? null)
+  const ticks = exitTicks(phase.exit, context, enteredMs ?? nowMs)
+  const next = phases[current + 1]?.phase
+  return (
+    <Tray>
+      <Stack $gap={8}>
+        <h3>{next ? `Before “${next.title}”` : 'Before release'}</h3>
+        <Ticks>
+          {ticks.map(({ words, have, metMs }) => (
+            <li key={words}>
+              <span aria-hidden>{metMs === null ? '○' : '✓'}</span>
+              <span>
+                {words}{' '}
+                <Quiet>
+                  {metMs !== null
+                    ? `met ${whenText(metMs, nowMs, record.settings)}`
+                    : have === undefined
+                      ? 'open'
+                      : `${have} so far`}
+                </Quiet>
+              </span>
+            </li>
+          ))}
+        </Ticks>
+        {ticks.length > 1 && ticks.every(({ either }) => either) && <Quiet>One of them is enough.</Quiet>}
+      </Stack>
+    </Tray>
+  )
+}
 
 const DECIDING = new Set(['override', 'skip', 'gate', 'equipment'])
 

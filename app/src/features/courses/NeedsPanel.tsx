@@ -88,7 +88,7 @@ function ProductLine({ need }: { need: ProductNeed }) {
           <Quiet>
             ({round(need.amount!)} {need.unit} and a quarter)
           </Quiet>{' '}
-          {need.working && <WorkingButton working={need.working} />}
+          {need.working && <WorkingButton working={need.working} look="bare" />}
           {need.short && (
             <>
               {' '}

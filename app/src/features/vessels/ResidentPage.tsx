@@ -264,7 +264,7 @@ function Breathing({ state, days }: { state: BreathingState; days: readonly Resi
           </div>
         )}
         <Quiet>
-          {state.normal && `Green: usual for its kind, ${state.normal.low} to ${state.normal.high}. `}
+          {state.normal && `Shaded: usual for its kind, ${state.normal.low} to ${state.normal.high}. `}
           {state.baseline === null
             ? 'Its own baseline needs counts on three healthy days.'
             : `Its own baseline is ${Math.round(state.baseline)}${Math.abs(state.warmth - 1) > 0.03 ? `, × ${state.warmth.toFixed(2)} for the warmth of today` : ''}; its own alarm is 1.5 times that.`}

@@ -1,0 +1,121 @@
+// What ends a phase, condition by condition, each ticked by the record: how far it is, and since when it holds.
+import type { Condition } from '../knowledge/protocols.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import { valueFor, type CourseContext } from './courseContext.ts'
+import { conditionTime, findRule, lastHostOutMs, occurrencesOf, signFreeDays } from './progress.ts'
+
+export interface ExitTick {
+  readonly words: string
+  /** How far it is, where that can be said. */
+  readonly have?: string
+  /** Instant since which it holds, or null. */
+  readonly metMs: number | null
+  /** One of several ways: any of them ends the phase. */
+  readonly either: boolean
+}
+
+const count = (value: number, one: string): string => `${value} ${value === 1 ? one : `${one}s`}`
+/** Days as written on a plan: whole ones from two days up, hours below. */
+const span = (hours: number): string =>
+  hours >= 48 ? count(Math.round(hours / 24), 'day') : count(Math.round(hours), 'hour')
+
+/** The conditions under which a phase ends, laid out flat. */
+export function exitTicks(
+  condition: Condition,
+  context: CourseContext,
+  phaseStartMs: number,
+  either = false,
+): ExitTick[] {
+  if (condition.kind === 'all') return condition.of.flatMap((part) => exitTicks(part, context, phaseStartMs, either))
+  if (condition.kind === 'any') return condition.of.flatMap((part) => exitTicks(part, context, phaseStartMs, true))
+  return [
+    { ...wordsOf(condition, context, phaseStartMs), metMs: conditionTime(condition, context, phaseStartMs), either },
+  ]
+}
+
+/** "2 of 4": occurrences of rules that were done or left out. */
+function rulesDone(rules: readonly string[], context: CourseContext): string {
+  const keys = rules.flatMap((id) => {
+    const rule = findRule(context.protocol, id)
+    const needed = rule ? occurrencesOf(rule, context.course.body.parameters) : null
+    return (needed ?? []).map((occurrence) => `${context.course.id}/${id}/${occurrence}`)
+  })
+  const done = keys.filter((key) => context.byStep.has(key) || context.skips.has(key)).length
+  return `${done} of ${keys.length}`
+}
+
+function wordsOf(
+  condition: Exclude<Condition, { kind: 'all' | 'any' }>,
+  context: CourseContext,
+  phaseStartMs: number,
+): { words: string; have?: string } {
+  const titleOf = (id: string) => findRule(context.protocol, id)?.title.toLowerCase() ?? id
+  const since = (ms: number | null) =>
+    ms === null ? {} : { have: span(Math.max(0, (context.nowMs - ms) / MS_PER_HOUR)) }
+  const measure = (id: string) =>
+    context.protocol.campaign?.measures.find((one) => one.id === id)?.title.toLowerCase() ?? id
+  switch (condition.kind) {
+    case 'not':
+      return { words: 'What would hold it back is gone' }
+    case 'gates-passed': {
+      const titles = condition.gates.map((gate) => titleOf(gate))
+      return { words: `Answered with yes: ${titles.join(', ')}` }
+    }
+    case 'ramp-done':
+      return { words: 'Every step of the level confirmed by a reading' }
+    case 'clock-credited': {
+      const needed = valueFor(condition.hours, context)
+      return { words: `${span(needed)} credited`, have: span(context.clock?.creditedH ?? 0) }
+    }
+    case 'elapsed': {
+      const hours = valueFor(condition.hours, context)
+      const from =
+        condition.since === 'last-host-out'
+          ? lastHostOutMs(context)
+          : condition.since === 'course-start'
+            ? context.startMs
+            : phaseStartMs
+      return {
+        words: `${span(hours)}${condition.since === 'last-host-out' ? ' since the last fish or wet gear' : ''}`,
+        ...since(from),
+      }
+    }
+    case 'warm-days':
+      return { words: 'Enough warm days, by the coldest reading of each' }
+    case 'reading': {
+      const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
+      const limits = [
+        ...(condition.atLeast === undefined ? [] : [`at least ${valueFor(condition.atLeast, context)}`]),
+        ...(condition.atMost === undefined ? [] : [`at most ${valueFor(condition.atMost, context)}`]),
+      ].join(', ')
+      return {
+        words: `${role ?? condition.role} ${limits}${(condition.times ?? 1) > 1 ? `, ${condition.times} times in a row` : ''}`,
+      }
+    }
+    case 'signs-absent':
+      return {
+        words: `${count(condition.days, 'day')} without signs, watched in full`,
+        have: count(Math.min(condition.days, signFreeDays(context, phaseStartMs)), 'day'),
+      }
+    case 'intolerance-signs':
+      return { words: `${count(condition.atLeast, 'sign')} that it is not borne` }
+    case 'rules-done':
+      return { words: `Done: ${condition.rules.map(titleOf).join(', ')}`, have: rulesDone(condition.rules, context) }
+    case 'count-over':
+      return { words: `More than ${condition.over} counted` }
+    case 'check-answered':
+      return { words: `A look was answered “${condition.answer.replaceAll('-', ' ')}”` }
+    case 'no-meal':
+      return { words: `Nothing eaten for ${span(condition.hours)}` }
+    case 'sign-seen':
+      return { words: 'A sign was seen' }
+    case 'rounds-enough':
+      return { words: 'Enough rounds for the chance that is wanted' }
+    case 'tally-clean':
+      return { words: `${measure(condition.measure)}: nothing found, ${condition.times} times in a row` }
+    case 'tally-done':
+      return { words: `${measure(condition.measure)} where it should be, ${condition.times} times in a row` }
+    case 'jar-clear':
+      return { words: 'Nothing alive in the jar, and its margin over' }
+  }
+}
