@@ -497,7 +497,7 @@ export {
   type ThreatId,
 } from './protocols/compareSchools.ts'
 export { residualLevel } from './protocols/treatmentSteps.ts'
-export { quickSigns, signOf, signs, watchOfDay, type LookOfDay, type Sign } from './knowledge/signs.ts'
+export { quickSigns, signOf, signs, slideTable, watchOfDay, type LookOfDay, type Sign } from './knowledge/signs.ts'
 export {
   breathingOf,
   EXTENSION,
@@ -556,6 +556,8 @@ export {
   type Subject,
 } from './diagnosis/rank.ts'
 export { caseOutcome, caseProblems, type CaseFile, type CaseOutcome, type DiagnosisCase } from './diagnosis/cases.ts'
+export { moverShare, slideSigns, type SlideClass } from './diagnosis/slide.ts'
+export { historyFlows, sharedTrouble, SPOTS } from './diagnosis/history.ts'
 export { looksToSure, simulateDiagnosis, type SimulatedAccuracy } from './diagnosis/simulate.ts'
 export {
   certainlyOver,

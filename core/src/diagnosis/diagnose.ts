@@ -9,6 +9,8 @@ export interface DiagnosisInput {
   readonly hostGroup?: string | null
   readonly evidence: readonly Evidence[]
   readonly context?: WaterContext
+  /** What the ledger answers beside the water: counts, losses, transport. */
+  readonly history?: readonly Flow[]
   readonly copperDosed?: boolean
   readonly covered?: Subject['covered']
   /** Answers of the record that the keeper struck out. */
@@ -29,7 +31,10 @@ export interface Diagnosis {
 export function diagnose(input: DiagnosisInput): Diagnosis {
   const context = input.context ?? {}
   const own = new Set(input.evidence.map(({ sign }) => sign))
-  const flows = contextEvidence(input.pool, context)
+  const history = input.history ?? []
+  const told = new Set(history.map(({ sign }) => sign))
+  // A week of readings knows more than the last of them.
+  const flows = [...history, ...contextEvidence(input.pool, context).filter(({ sign }) => !told.has(sign))]
   const evidence = [
     ...flows.filter(({ sign }) => !own.has(sign) && input.struck?.has(sign) !== true),
     ...input.evidence,

@@ -7,6 +7,7 @@ import { dosedForms } from '../level/fromRecord.ts'
 import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { WaterContext } from './context.ts'
+import { historyFlows, outlasted } from './history.ts'
 import type { DiagnosisInput } from './diagnose.ts'
 import type { Evidence, Recent, Subject } from './rank.ts'
 
@@ -24,13 +25,14 @@ export function findingInput(
 ): DiagnosisInput {
   const { body } = finding
   const resident = body.residentId === undefined ? undefined : record.residents.get(body.residentId)
-  const covered = coveredBy(record, body.residentId, nowMs)
+  const covered = coveredBy(record, active, body.residentId, nowMs)
   const context = waterContext(record, active, body.vesselId, nowMs)
   return {
     pool: body.pool,
     hostGroup: resident?.body.group ?? null,
     evidence: findingEvidence(active, finding, nowMs),
     context,
+    history: historyFlows(record, active, finding, nowMs),
     copperDosed: [...dosedForms(record, active, body.vesselId)].some((form) => agentForm(form)?.agent === 'copper'),
     ...(Object.keys(covered).length > 0 ? { covered } : {}),
     struck: new Set(body.struck),
@@ -80,6 +82,7 @@ export function waterContext(
     (entry) => entry.kind === 'equipment' && entry.vesselId === vesselId && entry.item === 'phosphate-media',
   )
   if (media?.kind === 'equipment' && media.on && nowMs - entryMs(media) <= 30 * DAY) recent.push('gfo-started')
+  recent.push(...recentCourses(record, active, vesselId, nowMs))
   const forms = [...dosedForms(record, active, vesselId)].flatMap((id) => agentForm(id) ?? [])
   const copper = forms.find(({ agent }) => agent === 'copper')
   const facts: { [K in keyof WaterContext]: WaterContext[K] | undefined } = {
@@ -97,6 +100,29 @@ export function waterContext(
     recent: recent.length > 0 ? recent : undefined,
   }
   return Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined)) as WaterContext
+}
+
+/** Changes that courses and campaigns made here lately: light stepped up, a dark spell, rock taken out. */
+function recentCourses(record: KeeperRecord, active: readonly Entry[], vesselId: string, nowMs: number): Recent[] {
+  const found = new Set<Recent>()
+  for (const course of record.courses.values()) {
+    if (course.body.vesselId !== vesselId) continue
+    const protocol = course.body.protocol as unknown as Protocol
+    const rules = protocol.phases.flatMap((phase) => phase.rules)
+    const done = active.filter((entry) => entry.kind === 'done' && entry.courseId === course.id)
+    const light = new Set(
+      rules.flatMap((rule) => (rule.kind === 'setting' && rule.quantity === 'light' ? [rule.id] : [])),
+    )
+    const stepped = done.some(
+      (entry) => nowMs - entryMs(entry) <= 14 * DAY && 'step' in entry && light.has(entry.step?.split('/')[1] ?? ''),
+    )
+    if (stepped && protocol.campaign?.kind !== 'dark') found.add('light-raised')
+    const ended = course.body.endedAt === undefined ? nowMs : instantMs(course.body.endedAt)
+    if (protocol.campaign?.kind === 'dark' && course.body.endedAt !== undefined && nowMs - ended <= 60 * DAY)
+      found.add('blackout-ended')
+    if (protocol.campaign?.kind === 'removal' && nowMs - ended <= 60 * DAY && done.length > 0) found.add('rock-removed')
+  }
+  return [...found]
 }
 
 /** Days since the newest animal came into a vessel, by arrival or by move; undefined where none ever did. */
@@ -133,6 +159,7 @@ const COVER_DAYS = 120
 /** Conditions a course that the animal finished in the last 120 days has covered. @source handbook 30 §4.3 overrides */
 function coveredBy(
   record: KeeperRecord,
+  active: readonly Entry[],
   residentId: string | undefined,
   nowMs: number,
 ): NonNullable<Subject['covered']> {
@@ -147,6 +174,10 @@ function coveredBy(
       for (const condition of THREAT_CONDITIONS[threat] ?? [])
         if (covered[condition] !== 'full') covered[condition] = degree
   }
+  // Two weeks of a course that covers it, and it is still seen: it may be something else, or the course was not held.
+  for (const { coverage } of outlasted(record, active, residentId, nowMs))
+    for (const threat of Object.keys(coverage ?? {}))
+      for (const condition of THREAT_CONDITIONS[threat] ?? []) covered[condition] ??= 'part'
   return covered
 }
 

@@ -41,7 +41,8 @@ export interface SimulateOptions {
   readonly unlooked: number
   /** Standard deviation of an error in the log-odds of the tables that make the cases. */
   readonly perturb: number
-  readonly daysSinceArrival?: number
+  /** What the record says of the animal is known too: its group, and when the newest came in. Left out: not known. */
+  readonly known?: boolean
 }
 
 /** The truth's chance of each sign, off by a random error of its log-odds. */
@@ -81,6 +82,21 @@ export function makeCase(options: SimulateOptions, truth: number, chances: reado
   return evidence
 }
 
+/** Days after the newest arrival, one in each span of the priors. */
+const ARRIVED = [1, 8, 30, 120] as const
+/** What the record would say: which group, how long ago the last one came, each as likely as the next. */
+function drawSubject({ pool, random, known }: SimulateOptions): Subject {
+  const base = { pool, copperDosed: true }
+  if (known !== true) return base
+  const groups = Object.keys(tableOf(pool).hostMultipliers)
+  const pick = <T>(from: readonly T[]): T => from[Math.floor(random() * from.length)]!
+  return {
+    ...base,
+    daysSinceArrival: pick(ARRIVED),
+    ...(groups.length === 0 ? {} : { hostGroup: pick(groups) }),
+  }
+}
+
 /** Draws a condition by its prior. */
 export function drawTruth(shares: readonly number[], random: Random): number {
   let left = random()
@@ -95,12 +111,6 @@ export function drawTruth(shares: readonly number[], random: Random): number {
 export function simulateDiagnosis(options: SimulateOptions): SimulatedAccuracy {
   const { pool, cases, random, perturb } = options
   const { conditions } = poolModel(pool)
-  const subject: Subject = {
-    pool,
-    copperDosed: true,
-    ...(options.daysSinceArrival === undefined ? {} : { daysSinceArrival: options.daysSinceArrival }),
-  }
-  const shares = priors(subject)
   let first = 0
   let third = 0
   let dangerMissed = 0
@@ -110,7 +120,8 @@ export function simulateDiagnosis(options: SimulateOptions): SimulatedAccuracy {
   const bins = Array.from({ length: 10 }, () => ({ shown: 0, true: 0, cases: 0 }))
   for (let i = 0; i < cases; i++) {
     const chances = perturbed(pool, perturb, random)
-    const truth = drawTruth(shares, random)
+    const subject = drawSubject(options)
+    const truth = drawTruth(priors(subject), random)
     const ranking = rankConditions(subject, makeCase(options, truth, chances))
     const order = ranking.entries.map(({ condition }) => condition)
     const actual = conditions[truth]!

@@ -11,6 +11,9 @@ export const signOf = (id: string): Sign | undefined => signs.find((sign) => sig
 export const watchOfDay = TABLES[0]!.watch
 export type LookOfDay = (typeof watchOfDay)['looks'][number]
 
+/** Drawn choices of a slide, and the signs they make. @source handbook 60 §3 */
+export const slideTable = TABLES[0]!.slide
+
 /** The marks of a daily round for an animal group, those a glance can answer. */
 export function quickSigns(groupId: string): Sign[] {
   const { quick } = TABLES[0]!

@@ -24,17 +24,8 @@ import { useProtocols } from '../../data/protocols.ts'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Choice, Field, Select } from '../../design/fields.tsx'
-import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import {
-  levelText,
-  localMs,
-  litresText,
-  longDayText,
-  volumeText,
-  percentText,
-  plural,
-  whenText,
-} from '../../design/words.ts'
+import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
+import { levelText, localMs, longDayText, volumeText, percentText, plural, whenText } from '../../design/words.ts'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { LawQuestion } from '../../parts/LawQuestion.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'

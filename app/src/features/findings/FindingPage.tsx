@@ -1,5 +1,6 @@
 // One finding: danger first, the next look, the drawn body with its signs, and the ranking that follows every press.
 import {
+  breathingOf,
   conditionOf,
   conditionsOf,
   diagnose,
@@ -8,26 +9,32 @@ import {
   likelyCourses,
   MOST,
   notExcluded,
+  residentsIn,
+  sharedTrouble,
   signOf,
   signsOf,
+  SPOTS,
   type Diagnosis,
   type Entry,
   type FindingDocument,
   type Look,
   type Ranked,
+  type ResidentDocument,
   type Sign,
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
-import { Field, Select } from '../../design/fields.tsx'
+import { Check, Field, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { plural, whenText } from '../../design/words.ts'
+import { BreathCounter } from '../../parts/BreathCounter.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { BodyDrawing, SignPicture } from './Drawings.tsx'
+import { SlidePanel } from './SlidePanel.tsx'
 import { LOOKS, zoneOf, zonesOf } from './zones.ts'
 
 const Answers = styled.div`
@@ -165,8 +172,11 @@ function Following({ finding }: { finding: FindingDocument }) {
           </Tray>
         ))}
         <NextLook diagnosis={diagnosis} onAnswer={answer} onRefuse={(sign) => void refuse(sign)} />
+        {resident && body.pool.startsWith('fish') && <CountPanel finding={finding} resident={resident} />}
+        {body.pool.startsWith('surface') && <SlidePanel finding={finding} />}
         <SignPicker finding={finding} answers={answers} onAnswer={answer} />
         <RecordSays diagnosis={diagnosis} struck={body.struck} onStrike={(sign) => void strike(sign)} />
+        <Others finding={finding} />
       </Stack>
       <Stack $gap={14}>
         <RankingPanel diagnosis={diagnosis} />
@@ -426,6 +436,102 @@ function RecordSays({
             </SignRow>
           ))}
         </ul>
+      </Stack>
+    </Tray>
+  )
+}
+
+/** Counts that become answers: breathing by tapping, spots by number. */
+function CountPanel({ finding, resident }: { finding: FindingDocument; resident: ResidentDocument }) {
+  const { record, active } = useRecord()
+  const { append } = useActions()
+  const notice = useNotice()
+  const [spots, setSpots] = useState('')
+  const [error, setError] = useState<string | null>(null)
+  const breathing = breathingOf(active, resident, record.settings.zone)
+  const last = breathing.counts.at(-1)
+  const note = (what: string, count: number, said: string) =>
+    append([
+      { kind: 'count', vesselId: finding.body.vesselId, residentId: resident.id, what, count } as unknown as Draft,
+    ])
+      .then(() => notice({ text: said, tone: 'done' }))
+      .catch((cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' }))
+  const keepSpots = () => {
+    const count = Number(spots)
+    if (spots.trim() === '' || !Number.isInteger(count) || count < 0 || count > 5000)
+      return setError('A whole number, 0 where there is none.')
+    setError(null)
+    setSpots('')
+    void note(SPOTS, count, `${count} spots counted.`)
+  }
+  return (
+    <Tray role="region" aria-label="Counts">
+      <Stack>
+        <Row $between>
+          <h2>Count</h2>
+          {last && <Quiet>last {last.perMinute} beats a minute; two counts make an answer</Quiet>}
+        </Row>
+        <BreathCounter
+          alarm={breathing.normal?.alarm ?? null}
+          value={null}
+          onCount={(perMinute) => void note('gill-beats', perMinute, `${perMinute} beats a minute: noted.`)}
+          name={resident.body.name}
+        />
+        <Row style={{ alignItems: 'flex-end' }}>
+          <div style={{ width: 220 }}>
+            <Field label="White spots you can count" value={spots} onChange={setSpots} numeric error={error} />
+          </div>
+          <Button onPress={keepSpots}>Note the spots</Button>
+        </Row>
+      </Stack>
+    </Tray>
+  )
+}
+
+/** Who else shows it, and where it may have come from. */
+function Others({ finding }: { finding: FindingDocument }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { revise } = useActions()
+  const notice = useNotice()
+  const { body } = finding
+  const others =
+    body.residentId === undefined
+      ? []
+      : residentsIn(record, active, body.vesselId, nowMs).filter(({ id }) => id !== body.residentId)
+  const shared = sharedTrouble(record, active, finding, nowMs)
+  if (others.length === 0 && shared.length === 0) return null
+  const also = new Set(body.alsoIds ?? [])
+  const set = (id: string, on: boolean) => {
+    const next = on ? [...also, id] : [...also].filter((one) => one !== id)
+    revise(finding, { ...body, alsoIds: next }).catch((cause: unknown) =>
+      notice({ text: (cause as Error).message, tone: 'failed' }),
+    )
+  }
+  return (
+    <Tray>
+      <Stack $gap={8}>
+        {others.length > 0 && (
+          <>
+            <h2>Who else shows it?</h2>
+            {others.map(({ id, body: one }) => (
+              <Check key={id} isSelected={also.has(id)} onChange={(on) => set(id, on)}>
+                {one.name} {one.count > 1 && <Quiet>× {one.count}</Quiet>}
+              </Check>
+            ))}
+          </>
+        )}
+        {shared.length > 0 && (
+          <>
+            <h3>It may have come along</h3>
+            <ul>
+              {shared.map((line) => (
+                <li key={line}>{line}</li>
+              ))}
+            </ul>
+            <Quiet>Said, not counted in the ranking: nobody knows how often it carries.</Quiet>
+          </>
+        )}
       </Stack>
     </Tray>
   )

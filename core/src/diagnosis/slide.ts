@@ -1,0 +1,47 @@
+// A drop under the microscope: what was chosen from the drawings, as signs.
+import { signsOf, type Pool } from '../knowledge/conditions.ts'
+import { slideTable } from '../knowledge/signs.ts'
+
+/** One kind of thing on the slide, put together from the drawn choices. */
+export interface SlideClass {
+  readonly outline: string
+  readonly motion: string
+  readonly size: string
+  /** Share of what lies in view, percent. */
+  readonly share: number
+}
+
+/** Signs one kind of thing makes. */
+const signsOfClass = ({ outline, motion, size }: SlideClass): string[] =>
+  slideTable.classes.flatMap(({ sign, outlines, motions, sizes }) =>
+    (outlines?.includes(outline) ?? true) && (motions?.includes(motion) ?? true) && (sizes?.includes(size) ?? true)
+      ? [sign]
+      : [],
+  )
+
+/**
+ * Signs of a slide: present, and, where everything in view was described, looked for and not there. Kinds under a
+ * twentieth of the view are passers-by: they say neither yes nor no. EST
+ */
+export function slideSigns(
+  pool: Pool,
+  classes: readonly SlideClass[],
+  all: boolean,
+): { readonly yes: readonly string[]; readonly no: readonly string[] } {
+  const known = signsOf(pool)
+    .filter(({ kind }) => kind === 'slide')
+    .map(({ id }) => id)
+  const yes = new Set(classes.filter(({ share }) => share >= 5).flatMap(signsOfClass))
+  const doubtful = new Set(classes.filter(({ share }) => share < 5).flatMap(signsOfClass))
+  return {
+    yes: known.filter((id) => yes.has(id)),
+    no: all ? known.filter((id) => !yes.has(id) && !doubtful.has(id)) : [],
+  }
+}
+
+/** Share of what moves, percent of everything in view. */
+export function moverShare(classes: readonly SlideClass[]): number {
+  const all = classes.reduce((sum, { share }) => sum + share, 0)
+  const moving = classes.reduce((sum, { share, motion }) => sum + (motion === 'still' ? 0 : share), 0)
+  return all === 0 ? 0 : (100 * moving) / all
+}
