@@ -39,3 +39,63 @@ test('jelly on a coral is an emergency from the first press', async ({ page }) =
   await expect(danger).toContainText('Pumps off for ten minutes: never blow it about')
   await expect(page.getByRole('region', { name: 'What to do' })).toContainText('Blow the jelly off in the tank')
 })
+
+test('a slide is put together from drawings and becomes answers', async ({ page }) => {
+  await openDemo(page, '/findings/finding-film')
+  await page.getByRole('button', { name: 'Enter a slide' }).click()
+  const slide = page.getByRole('region', { name: 'Slide' })
+  await slide.getByRole('button', { name: 'Put it on the slide' }).click()
+  await expect(slide.getByText(/Choose an outline/)).toBeVisible()
+  await slide.getByRole('button', { name: /^Drop or oval/ }).click()
+  await slide.getByRole('button', { name: /^Turns about one point/ }).click()
+  await slide.getByRole('button', { name: '22 to 50 µm' }).click()
+  await slide.getByRole('textbox', { name: /Share of what lies in view/ }).fill('70')
+  await slide.getByRole('button', { name: 'Put it on the slide' }).click()
+  await expect(slide.getByText(/100 % of it moves/)).toBeVisible()
+  await expect(slide.getByText(/spinning teardrops/)).toBeVisible()
+  await slide.getByRole('button', { name: 'Note the slide' }).click()
+  await expect(page.getByText('The slide is noted.')).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Ranking' }).getByRole('heading', { level: 2 })).toHaveText(
+    /Ostreopsis/,
+  )
+})
+
+test('spots counted and others that show the same are answers of their own', async ({ page }) => {
+  await openDemo(page, '/findings/finding-gramma')
+  const counts = page.getByRole('region', { name: 'Counts' })
+  await counts.getByRole('textbox', { name: /White spots/ }).fill('a few')
+  await counts.getByRole('button', { name: 'Note the spots' }).click()
+  await expect(counts.getByText(/A whole number/)).toBeVisible()
+  await counts.getByRole('textbox', { name: /White spots/ }).fill('14')
+  await counts.getByRole('button', { name: 'Note the spots' }).click()
+  await expect(page.getByText('14 spots counted.').last()).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Ranking' }).getByRole('heading', { level: 2 })).toHaveText(
+    /white spot/i,
+  )
+})
+
+test('every condition is reached and opened with the keyboard, and a sign leads to its conditions', async ({
+  page,
+}) => {
+  await openDemo(page, '/library')
+  await page.getByText('Conditions', { exact: true }).click()
+  const all = await page.locator('summary h3').allTextContents()
+  expect(all.length).toBeGreaterThan(100)
+  await page.locator('summary').first().focus()
+  const reached = new Set<string>()
+  for (let i = 0; i < all.length; i++) {
+    reached.add((await page.evaluate(() => document.activeElement?.querySelector('h3')?.textContent)) ?? '')
+    await page.keyboard.press('Tab')
+  }
+  expect(all.filter((label) => !reached.has(label))).toEqual([])
+  await page.locator('summary').first().focus()
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('Told by').first()).toBeVisible()
+  await page.getByRole('textbox', { name: 'Find' }).fill('salt-grain')
+  await page.getByText(/^Signs \d/).click()
+  await page
+    .getByRole('button', { name: /white spot/i })
+    .first()
+    .click()
+  await expect(page.getByText('Told by').first()).toBeVisible()
+})

@@ -34,7 +34,7 @@ export function diagnose(input: DiagnosisInput): Diagnosis {
   const history = input.history ?? []
   const told = new Set(history.map(({ sign }) => sign))
   // A week of readings knows more than the last of them.
-  const flows = [...history, ...contextEvidence(input.pool, context).filter(({ sign }) => !told.has(sign))]
+  const flows = [...contextEvidence(input.pool, context).filter(({ sign }) => !told.has(sign)), ...history]
   const evidence = [
     ...flows.filter(({ sign }) => !own.has(sign) && input.struck?.has(sign) !== true),
     ...input.evidence,

@@ -6,6 +6,7 @@ import { residentVessels } from '../record/account.ts'
 import { dosedForms } from '../level/fromRecord.ts'
 import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
+import { rotaOf } from '../protocols/courseContext.ts'
 import type { WaterContext } from './context.ts'
 import { historyFlows, outlasted } from './history.ts'
 import type { DiagnosisInput } from './diagnose.ts'
@@ -125,6 +126,12 @@ function recentCourses(record: KeeperRecord, active: readonly Entry[], vesselId:
   return [...found]
 }
 
+/** Whether a move went from one vessel of a course to another of the same. */
+function withinRota(record: KeeperRecord, courseId: string | undefined, from: string, to: string): boolean {
+  const course = courseId === undefined ? undefined : record.courses.get(courseId)
+  return course !== undefined && rotaOf(course).includes(from) && rotaOf(course).includes(to)
+}
+
 /** Days since the newest animal came into a vessel, by arrival or by move; undefined where none ever did. */
 function daysSinceArrival(
   record: KeeperRecord,
@@ -139,7 +146,13 @@ function daysSinceArrival(
     if (where.get(id) === vesselId && ms <= nowMs && body.vesselId === vesselId) newest = Math.max(newest ?? 0, ms)
   }
   for (const entry of active)
-    if (entry.kind === 'move' && entry.toVesselId === vesselId && entryMs(entry) <= nowMs)
+    // From tub to tub of one course nothing new came in.
+    if (
+      entry.kind === 'move' &&
+      entry.toVesselId === vesselId &&
+      entryMs(entry) <= nowMs &&
+      !withinRota(record, entry.courseId, entry.vesselId, vesselId)
+    )
       newest = Math.max(newest ?? 0, entryMs(entry))
   return newest === undefined ? undefined : (nowMs - newest) / DAY
 }

@@ -62,8 +62,15 @@ if (brier.length > 0)
     `Brier ${(brier.reduce((a, b) => a + b, 0) / brier.length).toFixed(3)} over ${counted} cases with an expected first`,
   )
 if (args.includes('--simulate')) {
+  const sums = new Map<string, { first: number; third: number; missed: number; danger: number }>()
+  let best = 0
+  let fixed = 0
   for (const { id: pool } of POOLS) {
-    for (const perturb of [0, 0.7]) {
+    for (const [perturb, known] of [
+      [0, false],
+      [0, true],
+      [0.7, true],
+    ] as const) {
       const {
         first,
         third,
@@ -72,16 +79,23 @@ if (args.includes('--simulate')) {
         named,
         brier: score,
         bins,
-      } = simulateDiagnosis({ pool, cases: 2000, random: randomFrom(11), wrong: 0.1, unlooked: 0.3, perturb })
+      } = simulateDiagnosis({ pool, cases: 2000, random: randomFrom(11), wrong: 0.1, unlooked: 0.3, perturb, known })
+      const sum = sums.get(`${perturb} ${known}`) ?? { first: 0, third: 0, missed: 0, danger: 0 }
+      sums.set(`${perturb} ${known}`, {
+        first: sum.first + first / POOLS.length,
+        third: sum.third + third / POOLS.length,
+        missed: sum.missed + dangerMissed,
+        danger: sum.danger + dangerCases,
+      })
       console.log(
-        `${pool} ${perturb === 0 ? 'as written' : 'perturbed '}: top-1 ${(100 * first).toFixed(1)} %, top-3 ${(100 * third).toFixed(1)} %, dangerous missed ${dangerMissed} of ${dangerCases} with ${named.toFixed(1)} named, Brier ${score.toFixed(3)}`,
+        `${pool} ${perturb === 0 ? 'as written' : 'perturbed '} ${known ? 'group and arrival known' : 'from signs alone'}: top-1 ${(100 * first).toFixed(1)} %, top-3 ${(100 * third).toFixed(1)} %, dangerous missed ${dangerMissed} of ${dangerCases} with ${named.toFixed(1)} named, Brier ${score.toFixed(3)}`,
       )
       if (perturb > 0)
         console.log(
           `  said/true: ${bins.map((bin) => `${bin.shown.toFixed(2)}/${bin.true.toFixed(2)} (${bin.cases})`).join(' ')}`,
         )
     }
-    const { best, fixed, bestSure, fixedSure } = looksToSure({
+    const looks = looksToSure({
       pool,
       cases: 150,
       random: randomFrom(5),
@@ -89,9 +103,16 @@ if (args.includes('--simulate')) {
       unlooked: 0,
       perturb: 0,
     })
+    best += looks.best
+    fixed += looks.fixed
     console.log(
-      `${pool}: looks to 90 %: ${best.toFixed(1)} by the next best look (${(100 * bestSure).toFixed(0)} % sure), ${fixed.toFixed(1)} by a fixed list (${(100 * fixedSure).toFixed(0)} % sure): ${((100 * best) / fixed).toFixed(0)} %`,
+      `${pool}: looks to 90 %: ${looks.best.toFixed(1)} by the next best look (${(100 * looks.bestSure).toFixed(0)} % sure), ${looks.fixed.toFixed(1)} by a fixed list (${(100 * looks.fixedSure).toFixed(0)} % sure): ${((100 * looks.best) / looks.fixed).toFixed(0)} %`,
     )
   }
+  for (const [key, { first, third, missed: lost, danger }] of sums)
+    console.log(
+      `all pools, ${key.startsWith('0 ') ? 'as written' : 'perturbed'}, ${key.endsWith('true') ? 'group and arrival known' : 'from signs alone'}: top-1 ${(100 * first).toFixed(1)} %, top-3 ${(100 * third).toFixed(1)} %, dangerous missed ${lost} of ${danger} (${((100 * lost) / danger).toFixed(2)} %)`,
+    )
+  console.log(`all pools: looks to 90 %: ${((100 * best) / fixed).toFixed(0)} % of a fixed list`)
 }
 if (failed > 0 || unknown > 0) process.exit(1)

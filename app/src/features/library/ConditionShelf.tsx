@@ -1,39 +1,55 @@
 // Conditions, organisms and pests as they stand in the tables: what they are told by, what to do, where it comes from.
-import { POOLS, conditionTables, protocolOf, signOf, type Condition } from '@brinvo/core'
+import { POOLS, conditionTables, pestOf, protocolOf, signOf, type Condition } from '@brinvo/core'
 import { Link } from 'react-router'
-import { Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { styled } from 'styled-components'
+import { Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
 
 const URGENCY = { 'act-now': 'within the hour', today: 'today', 'this-week': 'this week', watch: 'watch it' } as const
 const label = (id: string) => signOf(id)?.label.toLowerCase() ?? id
 
+export const conditionText = (condition: Condition): string => `${condition.label} ${JSON.stringify(condition)}`
+
 export function ConditionShelf({ hit }: { hit: (text: string) => boolean }) {
-  return conditionTables.map((table) => {
-    const shown = table.conditions.filter((condition) => hit(`${condition.label} ${JSON.stringify(condition)}`))
-    if (shown.length === 0) return null
-    return (
-      <Stack key={table.id} $gap={12}>
+  const all = conditionTables.map((table) => ({
+    table,
+    shown: table.conditions.filter((condition) => hit(conditionText(condition))),
+  }))
+  // A few are read at once; many are a list to choose from.
+  const few = all.reduce((sum, { shown }) => sum + shown.length, 0) <= 3
+  return all.map(({ table, shown }) =>
+    shown.length === 0 ? null : (
+      <Stack key={table.id} $gap={10}>
         <h2>
           {table.label} <Quiet>{shown.length}</Quiet>
         </h2>
         {shown.map((condition) => (
-          <One key={condition.id} condition={condition} />
+          <One key={`${condition.id} ${few}`} condition={condition} open={few} />
         ))}
       </Stack>
-    )
-  })
+    ),
+  )
 }
 
-function One({ condition }: { condition: Condition }) {
+const Summary = styled.summary`
+  min-height: 44px;
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+  cursor: pointer;
+`
+
+function One({ condition, open }: { condition: Condition; open: boolean }) {
   const strong = Object.entries(condition.likelihood).sort((a, b) => b[1] - a[1])
   const often = strong.filter(([, p]) => p >= 0.5)
   const seldom = strong.filter(([, p]) => p <= 0.01)
   return (
-    <Tray>
-      <Stack $gap={6}>
-        <Row $between>
-          <h3>{condition.label}</h3>
-          <Tag $tone={condition.urgency === 'act-now' ? 'danger' : 'plain'}>{URGENCY[condition.urgency]}</Tag>
-        </Row>
+    <Tray as="details" open={open} style={{ padding: '4px 18px' }}>
+      <Summary>
+        <h3>{condition.label}</h3>
+        <Tag $tone={condition.urgency === 'act-now' ? 'danger' : 'plain'}>{URGENCY[condition.urgency]}</Tag>
+      </Summary>
+      <Stack $gap={6} style={{ paddingBottom: 12 }}>
         <Quiet>
           {condition.pools.map((pool) => POOLS.find(({ id }) => id === pool)!.label.toLowerCase()).join(', ')}
           {condition.pools[0]!.endsWith('fresh') ? ', fresh water' : ''}
@@ -67,6 +83,7 @@ function One({ condition }: { condition: Condition }) {
             </>
           )}
         </p>
+        <Stages id={condition.id} />
         {condition.courses.length > 0 && (
           <p>
             <strong>Courses</strong>{' '}
@@ -81,5 +98,17 @@ function One({ condition }: { condition: Condition }) {
         <Quiet>Sources: {condition.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
       </Stack>
     </Tray>
+  )
+}
+
+/** Life stages of an egg-laying organism, where they are known. */
+function Stages({ id }: { id: string }) {
+  const pest = pestOf(id)
+  if (!pest) return null
+  return (
+    <p>
+      <strong>Life, at {pest.refC} °C</strong> eggs hatch in {pest.hatchMinDays} to {pest.hatchMaxDays} days, lay from
+      day {pest.firstEggsDays}, live {pest.offHostDays} days without a host.
+    </p>
   )
 }

@@ -1,5 +1,5 @@
 // The library: what is shipped, with sources and the strength of each.
-import { agentForms, conditions, groups, hazards, protocolLibrary, type Protocol } from '@brinvo/core'
+import { agentForms, conditions, groups, hazards, protocolLibrary, signs, type Protocol } from '@brinvo/core'
 import { checkProtocolText } from '@brinvo/core/file'
 import { useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -10,7 +10,8 @@ import { Choice, Field } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
-import { ConditionShelf } from './ConditionShelf.tsx'
+import { ConditionShelf, conditionText } from './ConditionShelf.tsx'
+import { SignShelf, signText } from './SignShelf.tsx'
 
 const Codes = styled.div`
   display: flex;
@@ -38,8 +39,19 @@ const ORDER: readonly Protocol['purpose'][] = [
   'adjustment',
 ]
 
+type Shelf = 'protocols' | 'agents' | 'conditions' | 'signs'
+const SHELVES: readonly { readonly id: Shelf; readonly label: string; readonly texts: readonly string[] }[] = [
+  { id: 'protocols', label: 'Protocols', texts: protocolLibrary.map((protocol) => JSON.stringify(protocol)) },
+  { id: 'agents', label: 'Agents and forms', texts: agentForms.map((form) => JSON.stringify(form)) },
+  { id: 'conditions', label: 'Conditions', texts: conditions.map(conditionText) },
+  { id: 'signs', label: 'Signs', texts: signs.map(signText) },
+]
+/** What a shelf holds of a word. */
+const hits = (shelf: Shelf, hit: (text: string) => boolean): number =>
+  SHELVES.find(({ id }) => id === shelf)!.texts.filter(hit).length
+
 export function LibraryPage() {
-  const [shelf, setShelf] = useState<'protocols' | 'agents' | 'conditions'>('protocols')
+  const [shelf, setShelf] = useState<Shelf>('protocols')
   const [find, setFind] = useState('')
   const hit = (text: string) => text.toLowerCase().includes(find.trim().toLowerCase())
   const { own } = useProtocols()
@@ -76,11 +88,10 @@ export function LibraryPage() {
             hideLabel
             value={shelf}
             onChange={setShelf}
-            options={[
-              { value: 'protocols', label: 'Protocols' },
-              { value: 'agents', label: 'Agents and forms' },
-              { value: 'conditions', label: 'Conditions' },
-            ]}
+            options={SHELVES.map(({ id, label }) => ({
+              value: id,
+              label: find.trim() === '' ? label : `${label} ${hits(id, hit)}`,
+            }))}
           />
           <Field label="Find" value={find} onChange={setFind} size={18} />
         </Row>
@@ -156,6 +167,29 @@ export function LibraryPage() {
             </Tray>
           ))}
       {shelf === 'conditions' && <ConditionShelf hit={hit} />}
+      {shelf === 'signs' && (
+        <SignShelf
+          hit={hit}
+          onCondition={(label) => {
+            setFind(label)
+            setShelf('conditions')
+          }}
+        />
+      )}
+      {find.trim() !== '' && hits(shelf, hit) === 0 && (
+        <Tray>
+          <Row $between>
+            <span>Nothing on this shelf holds “{find.trim()}”.</span>
+            <Row>
+              {SHELVES.filter(({ id }) => hits(id, hit) > 0).map(({ id, label }) => (
+                <Button key={id} onPress={() => setShelf(id)}>
+                  {label} {hits(id, hit)}
+                </Button>
+              ))}
+            </Row>
+          </Row>
+        </Tray>
+      )}
       {shelf === 'agents' &&
         agentForms
           .filter((form) => hit(JSON.stringify(form)))
