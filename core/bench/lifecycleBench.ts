@@ -1,5 +1,5 @@
 // The exact chance of a plan against the plain way to it: ten thousand tanks, animal by animal.
-import { dailyStages, eradication, pestOf, pestStages, randomFrom, type LifeStages } from '@brinvo/core'
+import { dailyStages, eradication, pestOf, pests, pestStages, randomFrom, type LifeStages } from '@brinvo/core'
 import { medianMs, type BenchLine } from './levelBench.ts'
 
 const RUNS = 10_000
@@ -39,26 +39,30 @@ function tank(
 
 /** Cell by cell: the slowest ratio of exact time to the time of ten thousand runs. */
 export function plannerLine(): BenchLine {
-  const cells = [
-    { pest: 'montipora-nudibranch', days: 3, times: 6 },
-    { pest: 'euphyllia-flatworm', days: 7, times: 5 },
-    { pest: 'red-bug', days: 5, times: 5 },
-  ].map(({ pest, days, times }) => {
+  // Every pest that lays eggs, at its least and its usual plan, with few and with many founders.
+  const plans = pests.flatMap((pest) =>
+    pestStages(pest, 26).maturationH === null
+      ? []
+      : [3, 7].flatMap((days) =>
+          [4, 8].flatMap((times) => [1, 10].map((founders) => ({ pest: pest.id, days, times, founders }))),
+        ),
+  )
+  const cells = plans.map(({ pest, days, times, founders: count }) => {
     const stages = pestStages(pestOf(pest)!, dailyStages(pestOf(pest)!, 26) ? 26 : 25)
     const timesH = Array.from({ length: times }, (_, i) => 6 + 24 * days * i)
     const horizonH = timesH.at(-1)! + stages.hatchMaxH + 24
-    const founders = [{ stage: 'mobile' as const, hatchedAtH: -(stages.maturationH ?? 0), count: 10 }]
+    const founders = [{ stage: 'mobile' as const, hatchedAtH: -(stages.maturationH ?? 0), count }]
     const exact = medianMs(5, () =>
       eradication(stages, { timesH, killMobile: 0.8, killEgg: 0.5 }, founders, horizonH, 2),
     )
     const random = randomFrom(3)
     const from = performance.now()
-    for (let run = 0; run < RUNS; run++) tank(stages, timesH, 0.8, 0.5, 10, horizonH, random)
-    return { exact, runs: performance.now() - from }
+    for (let run = 0; run < RUNS; run++) tank(stages, timesH, 0.8, 0.5, count, horizonH, random)
+    return { exact, runs: performance.now() - from, name: `${pest}, ${times} × ${days} d, ${count}` }
   })
   const worst = cells.sort((a, b) => b.exact / b.runs - a.exact / a.runs)[0]!
   return {
-    name: 'chance of a plan, exact, against 10,000 runs (slowest cell)',
+    name: `chance of a plan, exact, against 10,000 runs (slowest of ${cells.length} cells: ${worst.name})`,
     value: worst.exact,
     unit: 'ms',
     yardstick: worst.runs,

@@ -64,8 +64,8 @@ describe('what a whole course uses up', () => {
     expect(formalin!.working!.inputs[0]).toMatchObject({ value: volume, unit: 'L' })
   })
   test('a parameter moves the sum; a bath counts its own water', () => {
-    const half = needs('malachite-fresh', { malachite: 'malachite' }, { 'malachite-level': 0.04 })
-    expect(half.products[0]!.amount).toBeCloseTo(3 * 0.04 * volume, 9)
+    const half = needs('malachite-fresh', { malachite: 'malachite' }, { 'malachite-level': 0.05 })
+    expect(half.products[0]!.amount).toBeCloseTo(3 * 0.05 * volume, 9)
     const bath = needs('tank-transfer-hybrid', { peroxide: 'bath' }, { 'peroxide-level': 75, 'bath-litres': 12 })
     expect(bath.products[0]!.amount).toBeCloseTo((2 * 75 * 12) / 30, 9)
     expect(bath.tests).toEqual([{ role: 'ammonia-test', label: 'Ammonia test', times: 24 }])

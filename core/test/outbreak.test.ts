@@ -378,7 +378,7 @@ describe('dark days', () => {
         }
       }
     }
-    expect(crossed).toBeGreaterThan(30)
+    expect(crossed).toBeGreaterThan(20)
     expect(inTime / crossed).toBeGreaterThanOrEqual(0.9)
   }, 60_000)
 })

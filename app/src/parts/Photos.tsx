@@ -65,7 +65,8 @@ export const photosAmong = (active: readonly Entry[], subject: PhotoSubject): Ph
       (subject.vesselId === undefined || entry.vesselId === subject.vesselId),
   )
 
-export function Photos({ subject, note }: { subject: PhotoSubject; note?: string }) {
+/** `only`: just the pictures that carry this note. */
+export function Photos({ subject, note, only }: { subject: PhotoSubject; note?: string; only?: string }) {
   const { active } = useRecord()
   const { mode } = useDatabase()
   const { append } = useActions()
@@ -73,7 +74,7 @@ export function Photos({ subject, note }: { subject: PhotoSubject; note?: string
   const input = useRef<HTMLInputElement>(null)
   const [camera, setCamera] = useState(false)
   const [original, setOriginal] = useState(false)
-  const found = photosAmong(active, subject)
+  const found = photosAmong(active, subject).filter((entry) => only === undefined || entry.note === only)
   const keep = async (file: Blob) => {
     try {
       const picture = await keptPicture(file, original)

@@ -20,6 +20,7 @@ import {
   type Dimension,
   type Strength,
 } from '@brinvo/core'
+import { useSearchParams } from 'react-router'
 import { useState, type ReactNode } from 'react'
 import { useRecord } from '../../data/queries.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
@@ -49,7 +50,10 @@ type Tool =
   | 'pest'
 
 export function BenchPage() {
-  const [tool, setTool] = useState<Tool>('dose')
+  const [params, setParams] = useSearchParams()
+  // A tool has an address, so that a campaign can open the one it needs with its vessel.
+  const tool = (params.get('tool') ?? 'dose') as Tool
+  const setTool = (next: Tool) => setParams({ tool: next }, { replace: true })
   return (
     <Page>
       <h1>Bench</h1>

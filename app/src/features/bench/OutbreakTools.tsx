@@ -13,6 +13,7 @@ import {
   type Rounds,
 } from '@brinvo/core'
 import { keepPreviousData, useQuery } from '@tanstack/react-query'
+import { useSearchParams } from 'react-router'
 import { useState } from 'react'
 import { useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
@@ -33,7 +34,8 @@ const TARGETS = [
 export function UltravioletTool() {
   const { record } = useRecord()
   const vessels = shelvedVessels(record)
-  const [vesselId, setVessel] = useState(vessels[0]?.id ?? '')
+  const [params] = useSearchParams()
+  const [vesselId, setVessel] = useState(params.get('vessel') ?? vessels[0]?.id ?? '')
   const vessel = record.vessels.get(vesselId)
   const net = vessel ? vesselVolume(vessel) : null
   const irradiance = useTyped('Irradiance inside, new lamp', 'mW/cm²', '10', 0.1, 200)

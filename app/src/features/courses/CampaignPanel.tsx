@@ -466,6 +466,15 @@ export function CampaignAside({ course }: { course: CourseDocument }) {
           </Stack>
         </Tray>
       )}
+      {campaign.hazards?.includes('ultraviolet') && (
+        <Tray>
+          <Stack $gap={8}>
+            <h3>Ultraviolet</h3>
+            <p>Dose, turnover and the best flow for this vessel’s own water.</p>
+            <LinkButton to={`/bench?tool=uv&vessel=${course.body.vesselId}`}>Size the lamp</LinkButton>
+          </Stack>
+        </Tray>
+      )}
       <Tray>
         <Stack $gap={6}>
           <h3>Effort</h3>

@@ -89,6 +89,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
     ),
   )
   const patches = [...known].filter(([, arm]) => arm === undefined || arm === 'in-water').map(([piece]) => piece)
+  const outOfWater = [...known].filter(([, arm]) => arm === 'out-of-water').map(([piece]) => piece)
   const [amounts, setAmounts] = useState<Readonly<Record<string, string>>>({})
   const [rest, setRest] = useState('')
   const numberOf = (text: string | undefined) => {
@@ -231,6 +232,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
             </Stack>
           </Tray>
         )}
+        {outOfWater.length > 0 && <AirClock courseId={courseId} vesselId={step.vesselId} pieces={outOfWater} />}
         <Tray>
           <Stack>
             <h2>Patches</h2>
@@ -297,6 +299,86 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
         <LinkButton to={`/courses/${courseId}/tally/${spot.measure}`}>Score the patches</LinkButton>
       </Stack>
     </Page>
+  )
+}
+
+/** Painting out of the water, minutes, and the two rinses, seconds. @source handbook 60 §8 px-out */
+const PAINT_MINUTES = { min: 0.5, usual: 1, max: 3 }
+const RINSE_SECONDS = 20
+const AIR_RULE = 'painted-in-air'
+
+/** One piece painted out of the water: a clock that outlives a reload, then two rinses. */
+function AirClock({ courseId, vesselId, pieces }: { courseId: string; vesselId: string; pieces: readonly string[] }) {
+  const { active } = useRecord()
+  const save = useSave()
+  const nowMs = useNow(500)
+  const runs = active.filter(
+    (entry): entry is BathEntry => entry.kind === 'bath' && entry.courseId === courseId && entry.rule === AIR_RULE,
+  )
+  const last = runs.at(-1)
+  const running = last?.act === 'start' ? last : null
+  const done = runs.filter(({ act }) => act === 'end').map(({ note }) => note)
+  const base = { kind: 'bath', vesselId, courseId, rule: AIR_RULE }
+  const seconds = running ? Math.max(0, (nowMs - Date.parse(running.at)) / 1000) : 0
+  const over = seconds > PAINT_MINUTES.max * 60
+  return (
+    <Tray $tone={over ? 'danger' : 'plain'} role="region" aria-label="Out of the water">
+      <Stack $gap={8}>
+        <h2>Out of the water</h2>
+        {running ? (
+          <>
+            <Big>{clockText(seconds)}</Big>
+            <p>
+              {running.note}:{' '}
+              {over
+                ? `over ${PAINT_MINUTES.max} min. Into the rinse now.`
+                : seconds < PAINT_MINUTES.usual * 60
+                  ? `paint 3 % on the growth alone; ${PAINT_MINUTES.usual} min is usual.`
+                  : `long enough. Two rinse bowls, ${RINSE_SECONDS} s each, then back.`}
+            </p>
+            <Row>
+              <Button
+                look="main"
+                onPress={() =>
+                  void save(
+                    [
+                      {
+                        ...base,
+                        act: 'end',
+                        minutes: Math.round(seconds / 6) / 10,
+                        note: running.note,
+                      } as Draft,
+                    ],
+                    `${running.note}: rinsed twice, back in the water.`,
+                  )
+                }
+              >
+                Rinsed twice, back in
+              </Button>
+            </Row>
+          </>
+        ) : (
+          <>
+            <p>
+              Painted 1 min ({PAINT_MINUTES.min} to {PAINT_MINUTES.max}), growth only, no flesh; then two bowls of tank
+              water, {RINSE_SECONDS} s each. It counts against the ceiling: enter its mL under “Elsewhere”.
+            </p>
+            <Row>
+              {pieces.map((piece) => (
+                <Button
+                  key={piece}
+                  onPress={() =>
+                    void save([{ ...base, act: 'start', note: piece } as Draft], `${piece} is out: the clock runs.`)
+                  }
+                >
+                  {piece} is out{done.includes(piece) ? ' again' : ''}
+                </Button>
+              ))}
+            </Row>
+          </>
+        )}
+      </Stack>
+    </Tray>
   )
 }
 

@@ -1,6 +1,7 @@
 // Steering by test: what is there, what is used up, what to add now in grams by the net volume, never over the day's limit.
 import {
   addedMeasure,
+  dayOf,
   checkCorrection,
   correctionOf,
   saltGrams,
@@ -17,7 +18,7 @@ import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Field, Select } from '../../design/fields.tsx'
 import { Button, Facts, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { sentenceCase, whenText } from '../../design/words.ts'
+import { timeText, sentenceCase, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
@@ -80,7 +81,7 @@ function SteerPanel({ course, id }: { course: CourseDocument; id: string }) {
 }
 
 function Steer({ state, course }: { state: SteerState; course: CourseDocument }) {
-  const { record } = useRecord()
+  const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const log = useLog()
   const save = useSave()
@@ -88,7 +89,20 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
   const { vesselId } = course.body
   const [saltId, setSalt] = useState((correction.salts.find(({ usual }) => usual) ?? correction.salts[0]!).id)
   const salt: Salt = correction.salts.find((one) => one.id === saltId)!
-  const suggested = volumeL === null ? 0 : saltGrams(rise, salt, volumeL)
+  // Portions of today: how many went in, how many are left, and from when the next may follow.
+  const poured = active.filter(
+    (entry) =>
+      entry.kind === 'tally' &&
+      entry.vesselId === vesselId &&
+      entry.measure === addedMeasure(correction.id) &&
+      dayOf(Date.parse(entry.at), record.settings.zone) === dayOf(nowMs, record.settings.zone),
+  )
+  const portionsLeft = correction.portions ? Math.max(1, correction.portions.least - poured.length) : 1
+  const nextMs =
+    correction.portions && poured.length > 0
+      ? Date.parse(poured.at(-1)!.at) + correction.portions.apartMinutes * 60_000
+      : null
+  const suggested = volumeL === null ? 0 : saltGrams(rise, salt, volumeL) / portionsLeft
   const [typed, setTyped] = useState<string | null>(null)
   const [spike, setSpike] = useState('')
   const [override, setOverride] = useState(NO_OVERRIDE)
@@ -196,7 +210,7 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
             {grams > 0 &&
               `${number(grams)} g in ${Math.round(volumeL)} L raise ${correction.analyte} by ${number(really)} ${correction.unit}. `}
             {correction.portions
-              ? `In ${correction.portions.least} portions or more, ${correction.portions.apartMinutes} min apart: ${number(grams / correction.portions.least)} g each. `
+              ? `Portion ${poured.length + 1} of ${Math.max(correction.portions.least, poured.length + 1)} today, ${correction.portions.apartMinutes} min apart${nextMs !== null && nextMs > nowMs ? `: the next from ${timeText(nextMs, record.settings)}` : ''}. `
               : ''}
             {(salt.side ?? [])
               .map(({ analyte, perUnit, unit }) => `Brings ${number(perUnit * really)} ${unit} of ${analyte}.`)

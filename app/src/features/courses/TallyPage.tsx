@@ -3,7 +3,7 @@ import { measurePoints, type CampaignMeasure, type Protocol } from '@brinvo/core
 import { useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
-import { useRecord, type Draft } from '../../data/queries.tsx'
+import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Button, Facts, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { whenText } from '../../design/words.ts'
@@ -11,6 +11,7 @@ import { HazardCard } from '../../parts/HazardCard.tsx'
 import { Photos } from '../../parts/Photos.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
 
@@ -45,6 +46,10 @@ const Sheet = styled.div`
     background: var(--rim);
     color: var(--on-rim);
   }
+  &[data-moving] {
+    outline: 3px dashed var(--rim);
+    cursor: crosshair;
+  }
 `
 const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar' } as const
 
@@ -75,13 +80,6 @@ export function TallyPage() {
       </Stack>
       <Stack $gap={16}>
         <History measure={measure} courseId={course.id} />
-        <Tray>
-          <Stack $gap={8}>
-            <h3>Pictures</h3>
-            <Quiet>Same frame, same hour: the picture settles what memory blurs.</Quiet>
-            <Photos subject={{ vesselId: vessel.id }} note={measure.title} />
-          </Stack>
-        </Tray>
       </Stack>
     </Page>
   )
@@ -157,6 +155,7 @@ function CountForm({
   )
   const named = measure.per === undefined || piece !== ''
   const left = pieces.filter((name) => !today.has(name) && name !== piece)
+  const pictured = `${measure.title}${piece === '' ? '' : `, ${piece}`}`
   const spent = countOf(minutes, { decimal: true })
   const draft = (): Draft =>
     ({
@@ -195,20 +194,7 @@ function CountForm({
               Which {WORDS[measure.per]}? <Quiet>{today.size > 0 ? `${today.size} counted today` : ''}</Quiet>
             </h2>
             {(measure.per === 'rock' || measure.per === 'patch') && pieces.length > 0 ? (
-              <Sheet role="group" aria-label={`Map: each ${WORDS[measure.per]} in its order from the left`}>
-                {pieces.map((name, i) => (
-                  <button
-                    key={name}
-                    type="button"
-                    aria-pressed={name === piece}
-                    onClick={() => choose(name)}
-                    style={{ left: `${spot(i, pieces.length).x}%`, top: `${spot(i, pieces.length).y}%` }}
-                  >
-                    {name}
-                    {today.has(name) && ' ✓'}
-                  </button>
-                ))}
-              </Sheet>
+              <PlaceMap vesselId={vesselId} pieces={pieces} piece={piece} done={today} onChoose={choose} />
             ) : (
               <Row $gap={6} role="group" aria-label={`Which ${WORDS[measure.per]}`}>
                 {pieces.map((name) => (
@@ -295,10 +281,93 @@ function CountForm({
                 <Field label="Took" unit="min" value={minutes} onChange={setMinutes} numeric />
               </div>
             </Row>
+            <h3>Pictures{piece === '' ? '' : ` of ${piece}`}</h3>
+            <Quiet>Same frame, same hour: the picture settles what memory blurs.</Quiet>
+            <Photos subject={{ vesselId }} note={pictured} only={pictured} />
           </Stack>
         </Tray>
       )}
     </>
+  )
+}
+
+/**
+ * The vessel from the front, each rock or patch where the keeper put it. To move one, press “Move” and then the place on
+ * the map, or nudge it with the arrow keys.
+ */
+function PlaceMap({
+  vesselId,
+  pieces,
+  piece,
+  done,
+  onChoose,
+}: {
+  vesselId: string
+  pieces: readonly string[]
+  piece: string
+  done: ReadonlyMap<string, unknown>
+  onChoose: (piece: string) => void
+}) {
+  const { record } = useRecord()
+  const { revise } = useActions()
+  const notice = useNotice()
+  const [moving, setMoving] = useState(false)
+  const vessel = record.vessels.get(vesselId)!
+  const kept = new Map((vessel.body.places ?? []).map((place) => [place.name, place]))
+  const put = (name: string, x: number, y: number) => {
+    const within = (value: number) => Math.round(Math.min(95, Math.max(5, value)))
+    const place = { name, x: within(x), y: within(y) }
+    revise(vessel, { ...vessel.body, places: [...[...kept.values()].filter((one) => one.name !== name), place] }).catch(
+      (cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' }),
+    )
+  }
+  const at = (name: string, i: number) => kept.get(name) ?? spot(i, pieces.length)
+  return (
+    <Stack $gap={6}>
+      <Sheet
+        role="group"
+        aria-label="Map of the vessel, from the front"
+        data-moving={moving || undefined}
+        onClick={(event) => {
+          if (!moving || piece === '') return
+          const box = event.currentTarget.getBoundingClientRect()
+          put(piece, (100 * (event.clientX - box.left)) / box.width, (100 * (event.clientY - box.top)) / box.height)
+          setMoving(false)
+        }}
+      >
+        {pieces.map((name, i) => (
+          <button
+            key={name}
+            type="button"
+            aria-pressed={name === piece}
+            onClick={(event) => {
+              // While one is moved, a press on another is a place like any other.
+              if (moving && name !== piece) return
+              event.stopPropagation()
+              onChoose(name)
+            }}
+            onKeyDown={(event) => {
+              const step = { ArrowLeft: [-4, 0], ArrowRight: [4, 0], ArrowUp: [0, -6], ArrowDown: [0, 6] }[event.key]
+              if (!step) return
+              event.preventDefault()
+              put(name, at(name, i).x + step[0]!, at(name, i).y + step[1]!)
+            }}
+            style={{ left: `${at(name, i).x}%`, top: `${at(name, i).y}%` }}
+          >
+            {name}
+            {done.has(name) && ' ✓'}
+          </button>
+        ))}
+      </Sheet>
+      <Row $gap={10}>
+        {piece !== '' && (
+          <Button look={moving ? 'main' : 'plain'} onPress={() => setMoving(!moving)}>
+            {moving ? `Press where ${piece} stands` : `Move ${piece}`}
+          </Button>
+        )}
+        <Quiet>The front of the vessel; arrow keys nudge what is chosen.</Quiet>
+      </Row>
+    </Stack>
   )
 }
 

@@ -123,6 +123,8 @@ function Following({ finding }: { finding: FindingDocument }) {
   )
   const { ranking } = diagnosis
   const answers = new Map(diagnosis.evidence.map(({ sign, answer }) => [sign, answer]))
+  const old = diagnosis.evidence.filter(({ ageDays }) => (ageDays ?? 0) > 7).length
+  const unknownKind = resident !== undefined && /unknown/.test(resident.body.group)
   const failed = (cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' })
 
   const answer = (sign: string, next: 'yes' | 'no' | null) => {
@@ -164,6 +166,13 @@ function Following({ finding }: { finding: FindingDocument }) {
             <Quiet>since {whenText(Date.parse(body.startedAt), nowMs, record.settings)}</Quiet>
           </span>
         </Stack>
+        {(old > 0 || unknownKind) && (
+          <Well>
+            {unknownKind && 'Its kind is not known: it counts as the most sensitive of its water. '}
+            {old > 0 &&
+              `${plural(old, 'answer')} ${old === 1 ? 'is' : 'are'} older than a week and ${old === 1 ? 'counts' : 'count'} for less: look again.`}
+          </Well>
+        )}
         <Danger diagnosis={diagnosis} />
         {ranking.contradictions.map((signs) => (
           <Tray key={signs.join()} $tone="caution" role="alert">

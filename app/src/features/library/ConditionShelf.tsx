@@ -37,6 +37,19 @@ const Summary = styled.summary`
   align-items: center;
   gap: 12px;
   cursor: pointer;
+  list-style: none;
+  h3 {
+    flex: 1;
+  }
+  h3::before {
+    content: '+';
+    display: inline-block;
+    width: 22px;
+    color: var(--quiet);
+  }
+  details[open] > & h3::before {
+    content: '–';
+  }
 `
 
 function One({ condition, open }: { condition: Condition; open: boolean }) {
