@@ -137,6 +137,26 @@ describe('steering', () => {
       words: 'the doser was off for a week',
     })
   })
+  test('portions of a day are counted, and the next one has its hour', async () => {
+    const user = await open(<CoursePage />, {
+      ...course('mine'),
+      record: withCampaign('raise-calcium', 'longshore', 3, [
+        { kind: 'reading', analyte: 'calcium', value: 390, unit: 'mg/L', bound: 'exact' },
+      ]),
+    })
+    const calcium = await screen.findByRole('region', { name: 'Steering calcium' })
+    expect(calcium).toHaveTextContent(/Portion 1 of 2 today, 60 min apart\./)
+    const first = Number((within(calcium).getByRole('textbox', { name: /to add/ }) as HTMLInputElement).value)
+    await user.click(within(calcium).getByRole('button', { name: 'Added, log it: calcium' }))
+    await waitFor(async () => expect(await newest('tally')).toMatchObject({ measure: 'add-calcium' }))
+    await waitFor(() =>
+      expect(calcium).toHaveTextContent(/Portion 2 of 2 today, 60 min apart: the next from \d\d:\d\d\./),
+    )
+    // The second is as large as the first: half the day's rise each.
+    const second = Number((within(calcium).getByRole('textbox', { name: /to add/ }) as HTMLInputElement).value)
+    expect(second).toBeGreaterThan(0.8 * first)
+    expect(second).toBeLessThan(1.2 * first)
+  })
   test('silicate waits for its day’s test, and only for those that live on sand', async () => {
     await open(<CoursePage />, course('film-longshore'))
     expect(await screen.findByRole('region', { name: 'Steering silicate' })).toHaveTextContent(
@@ -202,7 +222,18 @@ describe('counting', () => {
     expect(await screen.findByRole('button', { name: 'arch ✓' })).toBeInTheDocument()
     await user.type(screen.getByRole('textbox', { name: /Name a new rock/ }), 'plug rack')
     await user.click(screen.getByRole('button', { name: 'Add it' }))
-    expect(within(map).getByRole('button', { name: 'plug rack' })).toHaveAttribute('aria-pressed', 'true')
+    const rack = within(map).getByRole('button', { name: 'plug rack' })
+    expect(rack).toHaveAttribute('aria-pressed', 'true')
+    // It is put where it stands, by a press or by the arrow keys, and stays there.
+    const places = async () => (await stored()).vessels.get('longshore')!.body.places ?? []
+    await user.click(screen.getByRole('button', { name: 'Move plug rack' }))
+    map.getBoundingClientRect = () => ({ left: 0, top: 0, width: 400, height: 200 }) as DOMRect
+    await user.pointer({ keys: '[MouseLeft]', target: map, coords: { clientX: 300, clientY: 50 } })
+    await waitFor(async () => expect(await places()).toEqual([{ name: 'plug rack', x: 75, y: 25 }]))
+    await waitFor(() => expect(rack).toHaveStyle({ left: '75%' }))
+    rack.focus()
+    await user.keyboard('{ArrowLeft}')
+    await waitFor(async () => expect(await places()).toEqual([{ name: 'plug rack', x: 71, y: 25 }]))
   })
 })
 
@@ -240,6 +271,20 @@ describe('runs at the bench', () => {
     await user.click(screen.getByRole('button', { name: 'Pumps on, log it' }))
     await waitFor(async () =>
       expect(await newest('dose')).toMatchObject({ amount: 2.5, unit: 'mL', step: 'tufts-fernwater/spot/3' }),
+    )
+  })
+  test('out of the water has its own clock, which stands again after a reload', async () => {
+    const where = { route: '/courses/:id/spot/:ruleId', at: '/courses/tufts-fernwater/spot/spot' }
+    const user = await open(<SpotPage />, where)
+    const air = await screen.findByRole('region', { name: 'Out of the water' })
+    await user.click(within(air).getByRole('button', { name: 'fern on the stone is out' }))
+    expect(await within(air).findByText(/fern on the stone: paint 3 %/)).toBeInTheDocument()
+    cleanup()
+    const again = await open(<SpotPage />, { ...where, record: await stored() })
+    const still = await screen.findByRole('region', { name: 'Out of the water' })
+    await again.click(within(still).getByRole('button', { name: 'Rinsed twice, back in' }))
+    await waitFor(async () =>
+      expect(await newest('bath')).toMatchObject({ rule: 'painted-in-air', act: 'end', note: 'fern on the stone' }),
     )
   })
   test('an emergency: one thing at a time, its wait, and what never to do', async () => {
