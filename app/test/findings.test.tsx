@@ -5,7 +5,7 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react'
 import { POOLS, signsOf } from '@brinvo/core'
 import { FindingPage } from '../src/features/findings/FindingPage.tsx'
 import { FindingsPage } from '../src/features/findings/FindingsPage.tsx'
-import { zoneOf, zonesOf } from '../src/features/findings/zones.ts'
+import { zoneOf, zonesOf } from '../src/parts/zones.ts'
 import { open, stored } from './harness.tsx'
 
 jest.setTimeout(60_000)

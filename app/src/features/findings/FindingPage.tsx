@@ -33,9 +33,9 @@ import { BreathCounter } from '../../parts/BreathCounter.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
-import { BodyDrawing, SignPicture } from './Drawings.tsx'
+import { BodyDrawing, SignPicture } from '../../parts/Drawings.tsx'
 import { SlidePanel } from './SlidePanel.tsx'
-import { LOOKS, zoneOf, zonesOf } from './zones.ts'
+import { LOOKS, zoneOf, zonesOf } from '../../parts/zones.ts'
 
 const Answers = styled.div`
   display: flex;

@@ -1,8 +1,8 @@
 // The vocabulary of signs: one observable thing each, drawn where two are mixed up, with what it speaks for.
 import { conditions, signs, type Sign } from '@brinvo/core'
 import { Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { SignPicture } from '../findings/Drawings.tsx'
-import { LOOKS } from '../findings/zones.ts'
+import { SignPicture } from '../../parts/Drawings.tsx'
+import { LOOKS } from '../../parts/zones.ts'
 
 export const signText = (sign: Sign): string => `${sign.label} ${sign.definition} ${sign.place} ${sign.hosts.join(' ')}`
 
