@@ -26,7 +26,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'run-phone', path: '/arrivals/box-tonight/run?bag=bag-3', width: 390, dark: true },
   { name: 'course', path: '/courses/copper-holding-a' },
   { name: 'schools', path: '/courses/compare?vessel=holding-b' },
-  { name: 'watch', path: '/watch/holding-a' },
+  { name: 'watch', path: '/watch/holding-b' },
   { name: 'new-course', path: '/courses/new?vessel=holding-b' },
   {
     name: 'log',

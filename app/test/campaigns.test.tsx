@@ -237,6 +237,41 @@ describe('counting', () => {
   })
 })
 
+describe('a removal session', () => {
+  test('a rock has its time in air, the session its break, and both say when to be back', async () => {
+    const where = { route: '/courses/:id/tally/:measureId', at: '/courses/mine/tally/rock-count' }
+    const user = await open(<TallyPage />, {
+      ...where,
+      record: withCampaign('tray-glass-anemone', 'longshore', 3, [
+        {
+          kind: 'tally',
+          measure: 'rock-count',
+          piece: 'arch',
+          values: { before: 9, removed: 8 },
+          at: new Date(Date.now() - 66 * 60_000).toISOString(),
+        },
+      ]),
+    })
+    const session = await screen.findByRole('region', { name: 'Session' })
+    expect(session).toHaveTextContent(/6\d min without a break/)
+    await user.click(within(session).getByRole('button', { name: 'Break of 10 minutes' }))
+    expect(await within(session).findByText(/Rest: be back by \d\d:\d\d/)).toBeInTheDocument()
+    const air = screen.getByRole('region', { name: 'Out of the water' })
+    await user.click(within(air).getByRole('button', { name: 'arch is out' }))
+    expect(await within(air).findByText(/arch, back by \d\d:\d\d/)).toBeInTheDocument()
+    await user.click(within(air).getByRole('button', { name: 'Back in the water' }))
+    await waitFor(async () =>
+      expect(await newest('bath')).toMatchObject({ rule: 'rock-in-air', act: 'end', note: 'arch' }),
+    )
+    expect(await within(air).findByRole('button', { name: 'arch is out again' })).toBeInTheDocument()
+  })
+  test('a list of courses gives a campaign by its own measure and the chance that it is over', async () => {
+    await open(<CoursesPage />, { route: '/courses', at: '/courses' })
+    expect(await screen.findByText(/% that it is over/)).toBeInTheDocument()
+    expect(screen.getByText(/^patch score \d/)).toBeInTheDocument()
+  })
+})
+
 describe('runs at the bench', () => {
   test('a round: all laid out, into the dip, out, counted, finished', async () => {
     const user = await open(<RoundPage />, {
@@ -278,7 +313,7 @@ describe('runs at the bench', () => {
     const user = await open(<SpotPage />, where)
     const air = await screen.findByRole('region', { name: 'Out of the water' })
     await user.click(within(air).getByRole('button', { name: 'fern on the stone is out' }))
-    expect(await within(air).findByText(/fern on the stone: paint 3 %/)).toBeInTheDocument()
+    await waitFor(() => expect(air).toHaveTextContent(/fern on the stone, back by \d\d:\d\d: paint 3 %/))
     cleanup()
     const again = await open(<SpotPage />, { ...where, record: await stored() })
     const still = await screen.findByRole('region', { name: 'Out of the water' })

@@ -1,15 +1,6 @@
 import { readFileSync } from 'node:fs'
-import { expect, test, type Page } from '@playwright/test'
-import { NOW, openDemo, registerBottle } from './helpers.ts'
-
-/** Opens a page of the demonstration when its transfer in Holding B is over, so that another course can begin there. */
-async function withHoldingBFree(page: Page, path: string, now: Date = NOW): Promise<void> {
-  await openDemo(page, '/courses/transfer-holding-b', now)
-  await page.getByRole('button', { name: 'End this course' }).click()
-  await page.getByRole('button', { name: 'End it' }).click()
-  await expect(page.getByText('The course is ended and stays on record.')).toBeVisible()
-  await page.goto(path)
-}
+import { expect, test } from '@playwright/test'
+import { NOW, openDemo, registerBottle, withHoldingBFree } from './helpers.ts'
 
 test('choose between schools: the suggestion follows what is feared, and leads to its course', async ({ page }) => {
   await openDemo(page, '/courses/compare?vessel=holding-b')

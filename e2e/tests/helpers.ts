@@ -14,6 +14,15 @@ export async function openDemo(page: Page, path = '/', now: Date = NOW): Promise
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
 }
 
+/** Opens a page of the demonstration when its transfer in Holding B is over, so that another course can begin there. */
+export async function withHoldingBFree(page: Page, path: string, now: Date = NOW): Promise<void> {
+  await openDemo(page, '/courses/transfer-holding-b', now)
+  await page.getByRole('button', { name: 'End this course' }).click()
+  await page.getByRole('button', { name: 'End it' }).click()
+  await expect(page.getByText('The course is ended and stays on record.')).toBeVisible()
+  await page.goto(path)
+}
+
 /** First run of an empty record: reads the safety page once. */
 export async function firstRun(page: Page): Promise<void> {
   await page.goto('/')

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { NOW, openDemo } from './helpers.ts'
+import { NOW, openDemo, withHoldingBFree } from './helpers.ts'
 
 interface RecordText {
   registers: { id: string; body: Record<string, unknown> }[]
@@ -30,7 +30,7 @@ async function taken(page: Page, path: string, file: unknown): Promise<void> {
 }
 
 test('a protocol is copied, changed, started and followed to its end', async ({ page }) => {
-  await openDemo(page, '/library/write/new?from=peroxide-bath-twice')
+  await withHoldingBFree(page, '/library/write/new?from=peroxide-bath-twice')
   await page.getByRole('textbox', { name: 'Title' }).fill('One peroxide bath')
   const often = page.getByRole('textbox', { name: /^How often/ }).first()
   await often.fill('1')
@@ -54,21 +54,6 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
   await expect(page.getByText(/is kept and can be started/)).toBeVisible()
   await page.getByRole('link', { name: 'Start it' }).click()
   await page.getByRole('combobox', { name: 'Vessel' }).selectOption({ label: 'Holding B' })
-  await expect(page.getByText('No bottle is chosen.')).toBeVisible()
-  // A bottle first: nothing is poured from an unknown one.
-  await page.goto('/cupboard')
-  await page.getByRole('button', { name: 'Register a bottle' }).first().click()
-  const dialog = page.getByRole('dialog')
-  await dialog.getByRole('textbox', { name: 'Name' }).fill('Peroxide')
-  await dialog.getByRole('combobox', { name: /Form/ }).selectOption({ label: 'Hydrogen peroxide, bath' })
-  await dialog.getByText('% (g in 100 mL)').click()
-  await dialog.getByRole('textbox', { name: /^Strength/ }).fill('3')
-  await dialog.getByText('I hold the bottle').click()
-  await dialog.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByRole('dialog')).toHaveCount(0)
-  await page.goto('/library')
-  await page.getByRole('link', { name: 'Start it' }).first().click()
-  await page.getByRole('combobox', { name: 'Vessel' }).selectOption({ label: 'Holding B' })
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText(/One peroxide bath runs in Holding B/)).toBeVisible()
   await page.goto('/courses')
@@ -85,8 +70,15 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
     .first()
     .click()
   await expect(page.getByRole('heading', { name: 'Every bath is done' })).toBeVisible()
-  // A day without a sign ends the watch, and with it the course.
+  // A day without a sign, watched in full, ends the watch, and with it the course.
   await page.clock.setFixedTime(later(26))
+  for (const look of [/^Dawn/, /^Feeding/, /^Torch/]) {
+    await page.goto('/watch/holding-b')
+    await page.getByRole('button', { name: look }).click()
+    await page.getByRole('textbox', { name: /^Watched/ }).fill('10')
+    await page.getByRole('button', { name: 'Nothing new: note the round' }).click()
+    await expect(page.getByText('Round in Holding B: noted.')).toBeVisible()
+  }
   await page.goto('/courses')
   await page.getByRole('link', { name: 'One peroxide bath' }).click()
   const phases = page.getByRole('listitem').filter({ hasText: /^[12]\. / })
@@ -179,8 +171,10 @@ test('the move after 14 days is refused for a sign, then allowed', async ({ page
   await expect(page.getByText(/credited of 14 d|14 d .*credited|credited/).first()).toBeVisible()
   const phases = page.getByRole('listitem').filter({ hasText: 'The move' })
   await expect(phases).toContainText(/about|when its questions/)
-  // Three more days without a sign, readings going on: five days clear, and the questions of the move open.
+  // Three more days without a sign, each watched in full, readings going on: five days clear, and the questions of the move open.
   await page.clock.setFixedTime(later(80))
+  for (let hours = -24; hours <= 72; hours += 24)
+    entry(NOW.getTime() + hours * HOUR, { kind: 'done', what: 'Watched', watched: { look: 'day', minutes: 30 } })
   for (let hours = 0; hours <= 72; hours += 12)
     entry(NOW.getTime() + hours * HOUR, {
       kind: 'reading',

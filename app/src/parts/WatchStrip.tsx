@@ -25,12 +25,12 @@ const DAY_MS = 86_400_000
 
 const Days = styled.ol`
   display: grid;
-  grid-template-columns: repeat(${DAYS}, minmax(0, 1fr));
-  gap: 4px;
+  grid-template-columns: repeat(7, minmax(0, 1fr));
+  gap: 6px;
 `
 const Bar = styled.button<{ $share: number; $complete: boolean }>`
   width: 100%;
-  min-height: 52px;
+  min-height: 46px;
   padding: 0;
   border-radius: 6px;
   border: 1.5px ${({ $share }) => ($share === 0 ? 'dashed' : 'solid')} var(--quiet);

@@ -1,4 +1,5 @@
-import { formatDuration, instantMs, type Protocol } from '@brinvo/core'
+import { campaignState, formatDuration, instantMs, type Protocol } from '@brinvo/core'
+import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
@@ -13,6 +14,8 @@ export function CoursesPage() {
   const ended = [...record.courses.values()].filter(
     ({ body }) => body.endedAt !== undefined && instantMs(body.endedAt) <= nowMs,
   )
+  const campaignOf = (id: string) =>
+    (record.courses.get(id)?.body.protocol as unknown as Protocol | undefined)?.campaign
   const others = ended.filter(({ body }) => !(body.protocol as unknown as Protocol).campaign)
   return (
     <Page>
@@ -54,6 +57,8 @@ export function CoursesPage() {
                       {formatDuration(estimate.clock.creditedH)}{' '}
                       <Quiet>of {formatDuration(estimate.clock.creditedH + estimate.clock.remainingH)} credited</Quiet>
                     </strong>
+                  ) : campaignOf(plan.courseId) ? (
+                    <CampaignLine courseId={plan.courseId} />
                   ) : (
                     <strong style={{ fontSize: 21 }}>
                       day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
@@ -82,5 +87,34 @@ export function CoursesPage() {
         </Stack>
       )}
     </Page>
+  )
+}
+
+/** Where a campaign stands, in its own measure rather than in days. */
+function CampaignLine({ courseId }: { courseId: string }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const state = useMemo(
+    () => campaignState(record, active, record.courses.get(courseId)!, nowMs),
+    [record, active, courseId, nowMs],
+  )
+  if (!state) return null
+  const main = state.measures.find(({ points }) => points.length > 0) ?? null
+  const last = main?.points.at(-1)
+  return (
+    <>
+      <strong style={{ fontSize: 21 }}>
+        day {state.day}
+        {main && last && (
+          <>
+            {' '}
+            <Quiet>
+              {main.measure.title.toLowerCase()} {Number(last.value.toPrecision(3))} {main.measure.unit}
+            </Quiet>
+          </>
+        )}
+      </strong>
+      {state.over.chance !== undefined && <Quiet>{Math.round(100 * state.over.chance)} % that it is over</Quiet>}
+    </>
   )
 }

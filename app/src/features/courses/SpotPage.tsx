@@ -14,6 +14,7 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { Ticks } from '../../parts/Ticks.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { AirClock } from './AirClock.tsx'
 import { clockText } from './bench.tsx'
 
 const Big = styled.p`
@@ -232,7 +233,19 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
             </Stack>
           </Tray>
         )}
-        {outOfWater.length > 0 && <AirClock courseId={courseId} vesselId={step.vesselId} pieces={outOfWater} />}
+        {outOfWater.length > 0 && (
+          <AirClock
+            courseId={courseId}
+            vesselId={step.vesselId}
+            pieces={outOfWater}
+            rule="painted-in-air"
+            minutes={PAINT_MINUTES}
+            about={`Painted 1 min (${PAINT_MINUTES.min} to ${PAINT_MINUTES.max}), growth only, no flesh; then two bowls of tank water, 20 s each. It counts against the ceiling: enter its mL under “Elsewhere”.`}
+            meanwhile="paint 3 % on the growth alone"
+            enough="Long enough. Two rinse bowls, 20 s each, then back."
+            back="Rinsed twice, back in"
+          />
+        )}
         <Tray>
           <Stack>
             <h2>Patches</h2>
@@ -302,85 +315,8 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
   )
 }
 
-/** Painting out of the water, minutes, and the two rinses, seconds. @source handbook 60 §8 px-out */
+/** Painting out of the water, minutes. @source handbook 60 §8 px-out */
 const PAINT_MINUTES = { min: 0.5, usual: 1, max: 3 }
-const RINSE_SECONDS = 20
-const AIR_RULE = 'painted-in-air'
-
-/** One piece painted out of the water: a clock that outlives a reload, then two rinses. */
-function AirClock({ courseId, vesselId, pieces }: { courseId: string; vesselId: string; pieces: readonly string[] }) {
-  const { active } = useRecord()
-  const save = useSave()
-  const nowMs = useNow(500)
-  const runs = active.filter(
-    (entry): entry is BathEntry => entry.kind === 'bath' && entry.courseId === courseId && entry.rule === AIR_RULE,
-  )
-  const last = runs.at(-1)
-  const running = last?.act === 'start' ? last : null
-  const done = runs.filter(({ act }) => act === 'end').map(({ note }) => note)
-  const base = { kind: 'bath', vesselId, courseId, rule: AIR_RULE }
-  const seconds = running ? Math.max(0, (nowMs - Date.parse(running.at)) / 1000) : 0
-  const over = seconds > PAINT_MINUTES.max * 60
-  return (
-    <Tray $tone={over ? 'danger' : 'plain'} role="region" aria-label="Out of the water">
-      <Stack $gap={8}>
-        <h2>Out of the water</h2>
-        {running ? (
-          <>
-            <Big>{clockText(seconds)}</Big>
-            <p>
-              {running.note}:{' '}
-              {over
-                ? `over ${PAINT_MINUTES.max} min. Into the rinse now.`
-                : seconds < PAINT_MINUTES.usual * 60
-                  ? `paint 3 % on the growth alone; ${PAINT_MINUTES.usual} min is usual.`
-                  : `long enough. Two rinse bowls, ${RINSE_SECONDS} s each, then back.`}
-            </p>
-            <Row>
-              <Button
-                look="main"
-                onPress={() =>
-                  void save(
-                    [
-                      {
-                        ...base,
-                        act: 'end',
-                        minutes: Math.round(seconds / 6) / 10,
-                        note: running.note,
-                      } as Draft,
-                    ],
-                    `${running.note}: rinsed twice, back in the water.`,
-                  )
-                }
-              >
-                Rinsed twice, back in
-              </Button>
-            </Row>
-          </>
-        ) : (
-          <>
-            <p>
-              Painted 1 min ({PAINT_MINUTES.min} to {PAINT_MINUTES.max}), growth only, no flesh; then two bowls of tank
-              water, {RINSE_SECONDS} s each. It counts against the ceiling: enter its mL under “Elsewhere”.
-            </p>
-            <Row>
-              {pieces.map((piece) => (
-                <Button
-                  key={piece}
-                  onPress={() =>
-                    void save([{ ...base, act: 'start', note: piece } as Draft], `${piece} is out: the clock runs.`)
-                  }
-                >
-                  {piece} is out{done.includes(piece) ? ' again' : ''}
-                </Button>
-              ))}
-            </Row>
-          </>
-        )}
-      </Stack>
-    </Tray>
-  )
-}
 
 function PumpClock({ off, limits }: { off: BathEntry; limits: { min: number; usual: number; max: number } }) {
   const nowMs = useNow(500)

@@ -212,6 +212,9 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
             {correction.portions
               ? `Portion ${poured.length + 1} of ${Math.max(correction.portions.least, poured.length + 1)} today, ${correction.portions.apartMinutes} min apart${nextMs !== null && nextMs > nowMs ? `: the next from ${timeText(nextMs, record.settings)}` : ''}. `
               : ''}
+            {correction.portions && grams > 0
+              ? `By pump: ${number(grams * portionsLeft)} g in a litre of RO water, 42 mL an hour for a day. `
+              : ''}
             {(salt.side ?? [])
               .map(({ analyte, perUnit, unit }) => `Brings ${number(perUnit * really)} ${unit} of ${analyte}.`)
               .join(' ')}

@@ -13,7 +13,9 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { AirClock } from './AirClock.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
+import { SessionPanel } from './SessionPanel.tsx'
 
 const Grid = styled.div`
   display: grid;
@@ -51,6 +53,8 @@ const Sheet = styled.div`
     cursor: crosshair;
   }
 `
+/** A rock in air, minutes. @source handbook 50 tray-air */
+const ROCK_MINUTES = { min: 10, usual: 12, max: 15 }
 const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar' } as const
 
 export function TallyPage() {
@@ -79,6 +83,7 @@ export function TallyPage() {
         />
       </Stack>
       <Stack $gap={16}>
+        {measure.per === 'rock' && <SessionPanel courseId={course.id} vesselId={vessel.id} />}
         <History measure={measure} courseId={course.id} />
       </Stack>
     </Page>
@@ -226,6 +231,19 @@ function CountForm({
             )}
           </Stack>
         </Tray>
+      )}
+      {measure.per === 'rock' && piece !== '' && (
+        <AirClock
+          courseId={courseId}
+          vesselId={vesselId}
+          pieces={[piece]}
+          rule="rock-in-air"
+          minutes={ROCK_MINUTES}
+          about={`Lifted clear of the water, shaded, ${ROCK_MINUTES.min} to ${ROCK_MINUTES.max} min. Corals on it keep their own limit: dip it back in time, or leave that side under water. Sponges die in air.`}
+          meanwhile="work over a tray, never over the tank"
+          enough="Long enough. Rinse what hangs loose, then back."
+          back="Back in the water"
+        />
       )}
       {named && (
         <Tray>
