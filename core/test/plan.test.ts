@@ -256,6 +256,19 @@ describe('a course from its first minute', () => {
   )
 })
 
+test('an animal that breathes over its alarm is told first, and no longer when it is calm or a day has gone', () => {
+  const told = (record: KeeperRecord, nowMs = NOW) =>
+    concernsOf(record, activeEntries(record.entries), [], new Map(), nowMs).filter(({ id }) =>
+      id.startsWith('breathing'),
+    )
+  expect(told(demo)).toEqual([expect.objectContaining({ residentId: 'gramma', vesselId: 'holding-b', tone: 'danger' })])
+  expect(told(demo)[0]!.detail).toMatch(/^156 a minute in Holding B/)
+  const beats = (ms: number, count: number) =>
+    entry(ms, { kind: 'count', what: 'gill-beats', vesselId: 'holding-b', residentId: 'gramma', count })
+  expect(told(withEntries(demo, beats(NOW - 60_000, 92)))).toEqual([])
+  expect(told(demo, NOW + 25 * HOUR)).toEqual([])
+})
+
 describe('fallow as data alone', () => {
   test('counts while no fish is in, and starts again when one goes in', () => {
     // Without estimates: months of an abandoned copper course beside it would be reckoned for nothing.

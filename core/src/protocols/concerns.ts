@@ -1,7 +1,8 @@
 // What the record is uneasy about: nothing to be done at once, but nothing to be silent about either.
 import type { CourseEstimate } from '../level/estimate.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
-import { residentsIn } from '../record/account.ts'
+import { residentsIn, residentVessels } from '../record/account.ts'
+import { breathingOf } from '../record/observation.ts'
 import { carriedInto, gearState } from '../record/gear.ts'
 import type { Entry, KeeperRecord } from '../record/types.ts'
 import { instantMs } from '../time/time.ts'
@@ -20,7 +21,38 @@ export interface Concern {
   readonly title: string
   readonly detail: string
   readonly tone: 'danger' | 'caution' | 'plain'
-  readonly action?: 'test' | 'confirm-volume' | 'see-course' | 'see-vessel'
+  readonly residentId?: string
+  readonly action?: 'test' | 'confirm-volume' | 'see-course' | 'see-vessel' | 'see-resident'
+}
+
+const DAY_MS = 86_400_000
+/** Animals whose last two counts of breathing, the last within a day, are over their alarm. */
+function breathingConcerns(record: KeeperRecord, active: readonly Entry[], nowMs: number): Concern[] {
+  const counted = new Set(
+    active.flatMap((entry) =>
+      entry.kind === 'count' && entry.what === 'gill-beats' && entry.residentId !== undefined ? [entry.residentId] : [],
+    ),
+  )
+  const where = counted.size === 0 ? new Map<string, string | null>() : residentVessels(record, active, nowMs)
+  return [...counted].flatMap((id) => {
+    const resident = record.residents.get(id)
+    const vesselId = where.get(id)
+    if (!resident || vesselId === null || vesselId === undefined) return []
+    const { alarm, counts } = breathingOf(active, resident, record.settings.zone)
+    const last = counts.at(-1)
+    if (!alarm || !last || nowMs - last.ms > DAY_MS) return []
+    return [
+      {
+        id: `breathing-${id}`,
+        vesselId,
+        residentId: id,
+        title: `${resident.body.name} breathes too fast:`,
+        detail: `${last.perMinute} a minute in ${record.vessels.get(vesselId)?.body.name ?? 'its vessel'}. More air now, test ammonia, then look for velvet and flukes.`,
+        tone: 'danger' as const,
+        action: 'see-resident' as const,
+      },
+    ]
+  })
 }
 
 /** Concerns of all plans, gravest first. Pure over record, plans, estimates and time. */
@@ -31,7 +63,7 @@ export function concernsOf(
   estimates: ReadonlyMap<string, CourseEstimate>,
   nowMs: number,
 ): Concern[] {
-  const found: Concern[] = []
+  const found: Concern[] = breathingConcerns(record, active, nowMs)
   const quiet: { vesselId: string; words: string }[] = []
   for (const plan of plans) {
     const estimate = estimates.get(plan.courseId)

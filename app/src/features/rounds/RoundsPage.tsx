@@ -435,6 +435,11 @@ function ConcernItem({ concern }: { concern: Concern }) {
         {concern.action === 'see-course' && concern.courseId !== undefined && (
           <TextLink to={`/courses/${concern.courseId}`}>See the course</TextLink>
         )}
+        {concern.action === 'see-resident' && (
+          <LinkButton to={`/findings?vessel=${concern.vesselId}&resident=${concern.residentId}`}>
+            What could it be?
+          </LinkButton>
+        )}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
         {concern.action === 'confirm-volume' && (
           <LinkButton to={`/vessels/${concern.vesselId}/edit`}>Look at the volume</LinkButton>
