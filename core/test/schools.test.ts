@@ -126,6 +126,17 @@ describe('the suggestion', () => {
     expect(needs(record)).toEqual([])
     expect(needs(without)).toEqual(['copper bottle'])
   })
+  test('the product of a school is that of the bottle at hand over the whole course, and none without a bottle', () => {
+    const record = alone('hg-goby-blenny', 'holding-b')
+    const { columns } = compare(record, 'holding-b')
+    const of = (id: string) => columns.find(({ protocol }) => protocol.id === id)!
+    const [peroxide] = of('tank-transfer-hybrid').products
+    // Two baths of ten litres at 75 mg/L, from 30 mg/mL.
+    expect(peroxide).toEqual({ productId: 'peroxide-bath-3', amount: 50, unit: 'mL' })
+    expect(of('copper-in-place-30').products[0]).toMatchObject({ productId: 'copper-main', unit: 'mL' })
+    expect(of('tank-transfer-72').products).toEqual([])
+    expect(of('chloroquine-30').products).toEqual([])
+  })
   test('a vessel that is not on the shelf has no schools', () => {
     expect(compare(record, 'nowhere')).toEqual({ columns: [], suggested: null, reasons: [], tips: [] })
   })

@@ -5,6 +5,7 @@ import { protocolLibrary, type Protocol } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/account.ts'
 import type { Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import { courseNeeds } from './courseNeeds.ts'
 import { leastDays } from './plan.ts'
 
 /** Threats a keeper may fear or suspect, in words; the ids are those of a protocol's coverage. */
@@ -28,6 +29,8 @@ export interface SchoolColumn {
   readonly handling: number
   /** Water to prepare over the whole course, L; null while the volume is unknown. */
   readonly waterL: number | null
+  /** Product over the whole course, without a margin, by bottle on the shelf; empty where none is registered. */
+  readonly products: readonly { readonly productId: string; readonly amount: number; readonly unit: string }[]
   readonly tests: number
   readonly doses: number
   readonly baths: number
@@ -128,6 +131,11 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
         days,
         handling,
         waterL: volume ? (protocol.waterShare ?? 1) * volume.litres : null,
+        products: poured(
+          options,
+          protocol,
+          Object.fromEntries(forms.flatMap(({ role, own }) => (own[0] ? [[role.id, own[0].id]] : []))),
+        ),
         tests,
         doses: times('dose') + rules.filter(({ rule }) => rule.kind === 'ramp' || rule.kind === 'hold').length,
         baths: times('bath'),
@@ -140,6 +148,19 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       }
     })
   return { columns, ...suggest(columns, options, hosts, vessel.body.water) }
+}
+
+/** What each bottle at hand would pour over the whole course. */
+function poured(
+  { record, active, vesselId, nowMs }: CompareSchoolsOptions,
+  protocol: Protocol,
+  products: Readonly<Record<string, string>>,
+): SchoolColumn['products'] {
+  if (Object.keys(products).length === 0) return []
+  const needs = courseNeeds({ record, active, protocol, vesselId, products, parameters: {}, nowMs })
+  return needs.products.flatMap(({ productId, amount, unit }) =>
+    productId === null || amount === null || unit === null || amount === 0 ? [] : [{ productId, amount, unit }],
+  )
 }
 
 function against(

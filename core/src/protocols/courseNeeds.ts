@@ -58,8 +58,9 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
   const volume = vessel ? vesselVolume(vessel) : null
   const days = leastDays(protocol)
   const endDay = dayOf(nowMs + days * 86_400_000, record.settings.zone)
+  // What has no preset counts at its lowest: the keeper types it before the course starts.
   const defaults = Object.fromEntries(
-    (protocol.parameters ?? []).flatMap(({ id, default: usual }) => (usual === undefined ? [] : [[id, usual]])),
+    (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
   )
   const valueOf = (value: Value | undefined, formId: string): number => {
     if (value === undefined) return 0

@@ -262,7 +262,7 @@ function SchoolTable({
               <th scope="col">school</th>
               <th scope="col">days, earliest end</th>
               <th scope="col">caught</th>
-              <th scope="col">water</th>
+              <th scope="col">water, product</th>
               <th scope="col">tests, doses, baths</th>
               <th scope="col">covers</th>
               <th scope="col">here</th>
@@ -283,7 +283,15 @@ function SchoolTable({
                   <small>{longDayText(column.earliestMs, settings)}</small>
                 </td>
                 <td data-number>{column.handling === 0 ? 'never' : `${column.handling} ×`}</td>
-                <td data-number>{column.waterL === null ? '–' : litresText(column.waterL, settings)}</td>
+                <td data-number>
+                  {column.waterL === null ? '–' : litresText(column.waterL, settings)}
+                  {column.products.map(({ productId, amount, unit }) => (
+                    <small key={productId}>
+                      {amount < 10 ? amount.toFixed(1) : Math.ceil(amount)} {unit} of{' '}
+                      {record.products.get(productId)?.body.name}
+                    </small>
+                  ))}
+                </td>
                 <td data-number>
                   {column.tests}, {column.doses}, {column.baths}
                 </td>
