@@ -497,7 +497,8 @@ export {
   type ThreatId,
 } from './protocols/compareSchools.ts'
 export { residualLevel } from './protocols/treatmentSteps.ts'
-export { quickSigns, signOf, signs, slideTable, watchOfDay, type LookOfDay, type Sign } from './knowledge/signs.ts'
+export { quickSigns, signOf, signs, slideTable, type Sign } from './knowledge/signs.ts'
+export { watchOfDay, type LookOfDay } from './knowledge/watch.ts'
 export {
   breathingOf,
   EXTENSION,

@@ -7,10 +7,6 @@ export type Sign = SignTable['signs'][number]
 export const signs: readonly Sign[] = TABLES[0]!.signs
 export const signOf = (id: string): Sign | undefined => signs.find((sign) => sign.id === id)
 
-/** A day's watching of fish: minutes, looks of the day and how many of them at least. @source handbook 30 §2.1 */
-export const watchOfDay = TABLES[0]!.watch
-export type LookOfDay = (typeof watchOfDay)['looks'][number]
-
 /** Drawn choices of a slide, and the signs they make. @source handbook 60 §3 */
 export const slideTable = TABLES[0]!.slide
 

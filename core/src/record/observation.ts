@@ -1,6 +1,6 @@
 // What the record says of one resident's days: rounds watched, signs open, breathing against its own baseline.
 import { groupOf } from '../knowledge/agents.ts'
-import { watchOfDay } from '../knowledge/signs.ts'
+import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
 import { addDays, dayOf, entryMs } from '../time/time.ts'
 import type { CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
