@@ -348,7 +348,7 @@ function fullDays(context: CourseContext, sinceMs: number, splits: ReadonlySet<s
   const written = dayOf(instantMs(course.history[0]?.savedAt ?? course.savedAt), zone)
   const signDay = dayOf(sinceMs, zone)
   return watchDays(
-    context.entries,
+    entriesBetween(context, sinceMs, Infinity),
     rotaOf(course),
     zone,
     { fromMs: sinceMs, toMs: nowMs },

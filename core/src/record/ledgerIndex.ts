@@ -63,7 +63,33 @@ export function ledgerOf(active: readonly Entry[], vesselIds: ReadonlySet<string
   const { byVessel } = indexOf(active)
   const found = [...vesselIds].flatMap((id) => byVessel.get(id) ?? [])
   if (found.length === 0) return EMPTY
-  return found.length === 1 ? found[0]! : vesselLedger(found.flatMap(({ entries }) => entries).sort(compareEntries))
+  return found.reduce((all, one) => merged(all, one))
+}
+
+/** Two ledgers in order as one, in one pass: their instants are known already. */
+function merged(a: VesselLedger, b: VesselLedger): VesselLedger {
+  const length = a.entries.length + b.entries.length
+  const entries = new Array<Entry>(length)
+  const times = new Float64Array(length)
+  for (let i = 0, j = 0, k = 0; k < length; k++) {
+    const first =
+      j >= b.entries.length ||
+      (i < a.entries.length &&
+        (a.times[i]! < b.times[j]! || (a.times[i] === b.times[j] && compareEntries(a.entries[i]!, b.entries[j]!) <= 0)))
+    times[k] = first ? a.times[i]! : b.times[j]!
+    entries[k] = first ? a.entries[i++]! : b.entries[j++]!
+  }
+  return { entries, times, byStep: firstOf(a.byStep, b.byStep), skips: firstOf(a.skips, b.skips) }
+}
+/** The earlier entry of each step. */
+function firstOf(a: ReadonlyMap<string, Entry>, b: ReadonlyMap<string, Entry>): ReadonlyMap<string, Entry> {
+  if (b.size === 0) return a
+  const all = new Map(a)
+  for (const [step, entry] of b) {
+    const before = all.get(step)
+    if (!before || compareEntries(entry, before) < 0) all.set(step, entry)
+  }
+  return all
 }
 
 /**

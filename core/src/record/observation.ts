@@ -2,7 +2,7 @@
 import { groupOf } from '../knowledge/agents.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
-import { addDays, dayOf, entryMs } from '../time/time.ts'
+import { addDays, atHourOfDay, dayOf, entryMs } from '../time/time.ts'
 import type { CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
 
 /** Days without alarm that make a baseline. @source handbook 30 §2.2 */
@@ -111,17 +111,29 @@ export function watchDays(
   const last = dayOf(span.toMs, zone)
   for (let day = dayOf(span.fromMs, zone); day <= last; day = addDays(day, 1))
     days.set(day, { minutes: 0, looks: new Set(), whole: false })
+  let found: { minutes: number; looks: Set<string>; whole: boolean } | undefined
+  let fromMs = Infinity
+  let toMs = -Infinity
   for (const entry of active) {
     if (entry.kind !== 'done' || !vesselIds.includes(entry.vesselId)) continue
     const ms = entryMs(entry)
     if (ms < span.fromMs - DAY_MS || ms > span.toMs) continue
-    const day = days.get(dayOf(ms, zone))
+    const asWhole = entry.watched === undefined && whole(entry)
+    if (!entry.watched && !asWhole) continue
+    // Entries come in order: a day is looked up once, not once an entry.
+    if (ms < fromMs || ms >= toMs) {
+      const name = dayOf(ms, zone)
+      found = days.get(name)
+      fromMs = atHourOfDay(name, 0, zone)
+      toMs = atHourOfDay(addDays(name, 1), 0, zone)
+    }
+    const day = found
     if (!day) continue
     if (entry.watched) {
       day.minutes += entry.watched.minutes
       if (entry.watched.look !== WHOLE_DAY) day.looks.add(entry.watched.look)
       else if (entry.watched.minutes >= watchOfDay.minutes) day.whole = true
-    } else if (whole(entry)) day.whole = true
+    } else day.whole = true
   }
   return [...days].map(([day, { minutes, looks, whole: asWhole }]) => ({
     day,
