@@ -264,6 +264,8 @@ describe('a removal session', () => {
       expect(await newest('bath')).toMatchObject({ rule: 'rock-in-air', act: 'end', note: 'arch' }),
     )
     expect(await within(air).findByRole('button', { name: 'arch is out again' })).toBeInTheDocument()
+    // What the clock counted stands in the count already.
+    expect(screen.getByRole('textbox', { name: /Minutes in air/ })).toHaveValue('0')
   })
   test('a list of courses gives a campaign by its own measure and the chance that it is over', async () => {
     await open(<CoursesPage />, { route: '/courses', at: '/courses' })

@@ -79,6 +79,9 @@ describe('beside a course', () => {
     const panel = (await screen.findByRole('heading', { name: 'Warm days' })).parentElement!
     expect(panel).toHaveTextContent(/four warm days since/)
     expect(panel).toHaveTextContent(/8 % of the wait/)
+    expect(within(panel).getByRole('button', { name: 'Working' })).toBeInTheDocument()
+    // Days that went by and days that counted are not the same: only those that counted stand there.
+    expect(screen.queryByText(/of at least 45/)).not.toBeInTheDocument()
     expect(panel).toHaveTextContent(/one day without a reading/)
     expect(screen.getByText('One of them is enough.')).toBeInTheDocument()
     cleanup()

@@ -53,6 +53,7 @@ export {
   formatDuration,
   formatNumber,
   formatQuantity,
+  inSentence,
   preferredUnit,
   type Formatted,
   type UnitPreferences,

@@ -135,6 +135,8 @@ describe('the suggestion', () => {
     expect(peroxide).toEqual({ productId: 'peroxide-bath-3', amount: 50, unit: 'mL' })
     expect(of('copper-in-place-30').products[0]).toMatchObject({ productId: 'copper-main', unit: 'mL' })
     expect(of('tank-transfer-72').products).toEqual([])
+    // A unit in a label keeps its capitals.
+    expect(of('copper-in-place-30').cautions.join()).toMatch(/chelated copper, .*mg\/L type/)
     expect(of('chloroquine-30').products).toEqual([])
   })
   test('a vessel that is not on the shelf has no schools', () => {

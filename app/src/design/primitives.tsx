@@ -166,6 +166,22 @@ const FigureBox = styled.span`
 `
 
 /** A short list of facts, label left, value right, each on its line. */
+/** Rows read from left to right, one a day or an interval. */
+export const DayTable = styled.table`
+  width: 100%;
+  border-collapse: collapse;
+  th {
+    text-align: left;
+    font-weight: 600;
+    color: var(--quiet);
+    padding: 4px 8px 4px 0;
+  }
+  td {
+    padding: 6px 8px 6px 0;
+    border-top: 1px solid var(--hairline);
+    vertical-align: top;
+  }
+`
 export const Facts = styled.dl`
   display: grid;
   grid-template-columns: minmax(0, 1fr) auto;

@@ -1,5 +1,5 @@
 // Asked once per country: may the keeper lawfully hold this active? The answer stays in the settings.
-import { lawOf, type AgentForm } from '@brinvo/core'
+import { inSentence, lawOf, type AgentForm } from '@brinvo/core'
 import { useState } from 'react'
 import { useActions, useRecord } from '../data/queries.tsx'
 import { Field } from '../design/fields.tsx'
@@ -31,7 +31,7 @@ export function LawQuestion({ form }: { form: AgentForm }) {
   return (
     <Well>
       <Stack $gap={10} role="group" aria-label="The law where you live">
-        <strong>May you lawfully hold {form.label.toLowerCase()}?</strong>
+        <strong>May you lawfully hold {inSentence(form.label)}?</strong>
         <Quiet>
           On prescription, veterinary-only, restricted or banned in many countries. A pharmacy or an aquatic
           veterinarian knows; this program does not.

@@ -1,53 +1,17 @@
 // Campaigns of the demonstration: a film in its third week, tufts on day six, a slug after two rounds, and one that ended.
-import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
-import type { Entry, RegisterDocument } from '../record/types.ts'
 import { instantOf } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import { beginCourse, peroxideBottle, type Writer } from './writer.ts'
 
-interface Writer {
-  readonly at: (day: number, hour: number) => number
-  readonly document: (
-    register: RegisterDocument['register'],
-    id: string,
-    body: RegisterDocument['body'],
-    savedMs: number,
-  ) => void
-  readonly entry: (ms: number, kind: Entry['kind'], fields: object) => void
-}
-
-export function demoOutbreaks({ at, document, entry }: Writer): void {
+export function demoOutbreaks(writer: Writer): void {
+  const { at, entry } = writer
   const campaign = (
     id: string,
     protocolId: string,
     vesselId: string,
     startMs: number,
     more: Readonly<Record<string, unknown>> = {},
-  ) => {
-    const protocol = protocolOf(protocolId)!
-    document(
-      'course',
-      id,
-      {
-        protocolId,
-        protocolHash: protocolHash(protocol),
-        protocol,
-        variant: protocol.variants.find((one) => one.default)!.id,
-        clockSchool: 'strict',
-        vesselId,
-        products: {},
-        instruments: {},
-        residents: [],
-        parameters: Object.fromEntries(
-          (protocol.parameters ?? []).map(({ id: name, default: usual }) => [name, usual]),
-        ),
-        startedAt: instantOf(startMs),
-        dailyHour: 19,
-        warningsAccepted: [],
-        ...more,
-      } as unknown as RegisterDocument['body'],
-      startMs,
-    )
-  }
+  ) => beginCourse(writer, { id, protocolId, vesselId, startMs }, more)
 
   // Longshore: a brown film on the sand, large cells that glide; nutrients and silicate by test, rivals gaining.
   const film = { vesselId: 'longshore', courseId: 'film-longshore' }
@@ -100,17 +64,9 @@ export function demoOutbreaks({ at, document, entry }: Writer): void {
   }
 
   // Fernwater: tufts, day six. Two patches treated in the water, one painted in air, two left alone.
-  document(
-    'product',
-    'peroxide-3',
-    {
-      name: 'Peroxide 3 %, unstabilised',
-      form: 'peroxide-spot-fresh',
-      strength: { basis: 'w/v', percent: 3 },
-      confirmedAt: instantOf(at(-8, 19)),
-      openedAt: instantOf(at(-8, 19)),
-      sizeAmount: 250,
-    },
+  peroxideBottle(
+    writer,
+    { id: 'peroxide-3', name: 'Peroxide 3 %, unstabilised', form: 'peroxide-spot-fresh', sizeAmount: 250 },
     at(-8, 19),
   )
   const tufts = { vesselId: 'fernwater', courseId: 'tufts-fernwater' }

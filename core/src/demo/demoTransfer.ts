@@ -1,60 +1,29 @@
 // Holding B: the royal gramma in its sixth day of tank transfer with peroxide baths, just moved for the second time.
-import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
-import type { Entry, RegisterDocument } from '../record/types.ts'
-import { instantOf } from '../time/time.ts'
-
-export interface DemoTransferOptions {
-  /** Days from today and the keeper's hour, as an instant. */
-  readonly at: (day: number, hour: number) => number
-  readonly document: (
-    register: RegisterDocument['register'],
-    id: string,
-    body: RegisterDocument['body'],
-    savedMs: number,
-  ) => void
-  readonly entry: (ms: number, kind: Entry['kind'], fields: object) => void
-}
+import { beginCourse, peroxideBottle, type Writer } from './writer.ts'
 
 const COURSE = 'transfer-holding-b'
 const TUBS = ['holding-b', 'holding-b-second'] as const
 
 /** Two transfers, one of them through a bath, a missed day of watching, and breathing that rose since yesterday. */
-export function demoTransfer({ at, document, entry }: DemoTransferOptions): void {
-  const protocol = protocolOf('tank-transfer-hybrid')!
+export function demoTransfer(writer: Writer): void {
+  const { at, entry } = writer
   const startMs = at(-6, 17)
-  document(
-    'product',
-    'peroxide-bath-3',
-    {
-      name: 'Peroxide 3 %, for baths',
-      form: 'peroxide-bath',
-      strength: { basis: 'w/v', percent: 3 },
-      confirmedAt: instantOf(at(-6, 16)),
-      openedAt: instantOf(at(-3, 16)),
-      sizeAmount: 500,
-    },
+  peroxideBottle(
+    writer,
+    { id: 'peroxide-bath-3', name: 'Peroxide 3 %, for baths', form: 'peroxide-bath', sizeAmount: 500 },
     at(-6, 16),
+    at(-3, 16),
   )
-  document(
-    'course',
-    COURSE,
+  beginCourse(
+    writer,
+    { id: COURSE, protocolId: 'tank-transfer-hybrid', vesselId: TUBS[0], startMs },
     {
-      protocolId: protocol.id,
-      protocolHash: protocolHash(protocol),
-      protocol: protocol as unknown as Record<string, unknown>,
-      variant: 'usual',
-      clockSchool: 'strict',
-      vesselId: TUBS[0],
       vessels: { second: TUBS[1] },
       products: { peroxide: 'peroxide-bath-3' },
       instruments: { 'ammonia-test': 'ammonia-drops' },
       residents: ['gramma'],
-      parameters: { 'peroxide-level': 75, 'bath-litres': 10 },
-      startedAt: instantOf(startMs),
       dailyHour: 18,
-      warningsAccepted: [],
     },
-    startMs,
   )
   const base = { vesselId: TUBS[0], courseId: COURSE }
   for (const gate of ['two-sets', 'water']) entry(startMs + 60_000, 'gate', { ...base, gate, passed: true })

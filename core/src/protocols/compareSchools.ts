@@ -5,6 +5,7 @@ import { protocolLibrary, type Protocol } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/account.ts'
 import type { Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import { inSentence } from '../units/format.ts'
 import { courseNeeds } from './courseNeeds.ts'
 import { leastDays } from './plan.ts'
 
@@ -174,7 +175,7 @@ function against(
   const cautions: string[] = []
   const look = (form: NonNullable<ReturnType<typeof agentForm>>, resident: ResidentDocument) => {
     const code = sensitivity(form, resident.body.group, water)
-    const words = `${resident.body.name}: ${form.label.toLowerCase()}`
+    const words = `${resident.body.name}: ${inSentence(form.label)}`
     if (code === 'X') forbidden.push(words)
     else if (code === 'C' || code === '?') cautions.push(words)
   }

@@ -104,6 +104,9 @@ export function formatDose(amount: number, unit: 'mL' | 'g' | 'mg' | 'drops' | '
   return { number, unit, text: `${number} ${unit}` }
 }
 
+/** A label in the middle of a sentence: only its first letter is lowered, a unit in it stays as it is. */
+export const inSentence = (label: string): string => label.charAt(0).toLowerCase() + label.slice(1)
+
 /** Hours as the shelf says them: "47 min", "11 h", "3 d 7 h". */
 export function formatDuration(durationHours: number): string {
   const minutes = Math.round(Math.abs(durationHours) * 60)

@@ -18,9 +18,22 @@ export interface AirClockProps {
   readonly meanwhile: string
   readonly enough: string
   readonly back: string
+  /** Told how long it was out, minutes. */
+  readonly onBack?: (minutes: number) => void
 }
 
-export function AirClock({ courseId, vesselId, pieces, rule, minutes, about, meanwhile, enough, back }: AirClockProps) {
+export function AirClock({
+  courseId,
+  vesselId,
+  pieces,
+  rule,
+  minutes,
+  about,
+  meanwhile,
+  enough,
+  back,
+  onBack,
+}: AirClockProps) {
   const { record, active } = useRecord()
   const save = useSave()
   const nowMs = useNow(500)
@@ -53,12 +66,14 @@ export function AirClock({ courseId, vesselId, pieces, rule, minutes, about, mea
             <Row>
               <Button
                 look="main"
-                onPress={() =>
+                onPress={() => {
+                  const out = Math.round(seconds / 6) / 10
+                  onBack?.(out)
                   void save(
-                    [{ ...base, act: 'end', minutes: Math.round(seconds / 6) / 10, note: running.note } as Draft],
+                    [{ ...base, act: 'end', minutes: out, note: running.note } as Draft],
                     `${running.note}: back in the water.`,
                   )
-                }
+                }}
               >
                 {back}
               </Button>

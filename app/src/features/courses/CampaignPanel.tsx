@@ -15,7 +15,7 @@ import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
-import { Button, LinkButton, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { DayTable, Button, LinkButton, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
 import { plural, sentenceCase, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
@@ -57,25 +57,6 @@ const Words = styled.dd<{ $tone: CampaignAnswer['tone'] }>`
   font-weight: 600;
   ${({ $tone }) => ($tone === 'danger' ? 'color: var(--danger);' : $tone === 'good' ? 'color: var(--malachite-ink);' : '')}
 `
-const Table = styled.table`
-  width: 100%;
-  border-collapse: collapse;
-  th {
-    text-align: left;
-    font-weight: 600;
-    color: var(--quiet);
-    font-size: 14px;
-  }
-  th,
-  td {
-    padding: 7px 10px 7px 0;
-    vertical-align: top;
-  }
-  td {
-    border-top: 1px solid var(--hairline);
-  }
-`
-
 export function useCampaign(course: CourseDocument): CampaignState | null {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
@@ -292,7 +273,7 @@ function Measures({ state, course }: { state: CampaignState; course: CourseDocum
     <Tray>
       <Stack $gap={4}>
         <h3>Measures</h3>
-        <Table>
+        <DayTable>
           <thead>
             <tr>
               <th scope="col">what</th>
@@ -335,7 +316,7 @@ function Measures({ state, course }: { state: CampaignState; course: CourseDocum
               )
             })}
           </tbody>
-        </Table>
+        </DayTable>
       </Stack>
     </Tray>
   )
@@ -365,7 +346,7 @@ function Guards({
     <Tray>
       <Stack $gap={8}>
         <h3>Lines that end it</h3>
-        <Table>
+        <DayTable>
           <thead>
             <tr>
               <th scope="col">test</th>
@@ -404,7 +385,7 @@ function Guards({
               </tr>
             ))}
           </tbody>
-        </Table>
+        </DayTable>
         {shown?.forecast && (
           <>
             {foretold.length > 1 && (

@@ -7,6 +7,7 @@ import {
   instantOf,
   type CourseBody,
   type CourseEstimate,
+  warmDaysIn,
   type Protocol,
 } from '@brinvo/core'
 import { useState } from 'react'
@@ -15,7 +16,20 @@ import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
-import { Button, Facts, LinkButton, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import {
+  Button,
+  DayTable,
+  Facts,
+  LinkButton,
+  Page,
+  Quiet,
+  Row,
+  Rule,
+  Stack,
+  Tag,
+  Tray,
+  Well,
+} from '../../design/primitives.tsx'
 import { levelText, longDayText, percentText, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { SkipButton } from '../../parts/SkipButton.tsx'
@@ -48,20 +62,8 @@ const Bar = styled.div`
     background: var(--malachite);
   }
 `
-const Table = styled.table`
-  width: 100%;
-  border-collapse: collapse;
-  th {
-    text-align: left;
-    font-weight: 600;
-    color: var(--quiet);
-    padding: 4px 8px 4px 0;
-  }
-  td {
-    padding: 6px 8px 6px 0;
-    border-top: 1px solid var(--hairline);
-    vertical-align: top;
-  }
+/** The last column is a number of hours. */
+const Table = styled(DayTable)`
   td:last-child,
   th:last-child {
     text-align: right;
@@ -83,6 +85,7 @@ export function CoursePage() {
   const { settings } = record
   const startMs = instantMs(course.body.startedAt)
   const variant = protocol.variants.find((candidate) => candidate.id === course.body.variant)
+  const byWarmth = protocol.phases.some(({ exit }) => warmDaysIn(exit) !== null)
   const hasLevel = courseInputs(record, active, course, nowMs) !== null
   const open = plan?.steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting') ?? []
   const ahead =
@@ -130,7 +133,7 @@ export function CoursePage() {
           </Tray>
         )}
         {estimate?.clock && <ReasonsPanel estimate={estimate} startMs={startMs} />}
-        {!estimate && plan && !hasLevel && !protocol.campaign && (
+        {!estimate && plan && !hasLevel && !protocol.campaign && !byWarmth && (
           <Tray>
             <h2>
               Day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>

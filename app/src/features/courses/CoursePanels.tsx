@@ -7,6 +7,7 @@ import {
   openSigns,
   residentVessels,
   signOf,
+  warmDaysIn,
   warmWait,
   type CourseDocument,
   type CoursePlan,
@@ -16,9 +17,10 @@ import {
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
-import { LinkButton, Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { plural, whenText } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
+import { WorkingButton } from '../../design/Working.tsx'
 import { WatchStrip } from '../../parts/WatchStrip.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -198,6 +200,9 @@ export function WarmthPanel({ course }: { course: CourseDocument }) {
   const wait = warmWait(courseContext(record, active, course, nowMs, null))
   if (!wait) return null
   const { state, sinceMs } = wait
+  const rows = (course.body.protocol as unknown as Protocol).phases.flatMap(
+    ({ exit }) => warmDaysIn(exit)?.byTemperature ?? [],
+  )
   return (
     <Tray $tone={state && state.coldDay !== null ? 'caution' : 'plain'}>
       <Stack $gap={6}>
@@ -210,6 +215,22 @@ export function WarmthPanel({ course }: { course: CourseDocument }) {
               <strong style={{ fontSize: 28 }}>{Math.floor(100 * state.share)} %</strong> of the wait,{' '}
               {plural(state.counted, 'warm day')} since {whenText(sinceMs, nowMs, record.settings)}
             </p>
+            <Row>
+              <WorkingButton
+                look="bare"
+                working={{
+                  title: 'Share of the wait',
+                  formula: 'Σ over the days read: 1 ÷ days asked for by the coldest reading of the day',
+                  inputs: [
+                    { label: 'days that counted', value: state.counted, unit: 'd' },
+                    { label: 'days without a reading', value: state.unread, unit: 'd' },
+                    ...rows.map(({ fromC, days }) => ({ label: `asked for from ${fromC} °C`, value: days, unit: 'd' })),
+                  ],
+                  result: { label: 'of the wait', value: 100 * state.share, unit: '%' },
+                  source: 'Handbook 30 §5.8',
+                }}
+              />
+            </Row>
             {state.unread > 0 && (
               <p>{plural(state.unread, 'day')} without a reading of the temperature: they count nothing.</p>
             )}

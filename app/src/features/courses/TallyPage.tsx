@@ -243,6 +243,10 @@ function CountForm({
           meanwhile="work over a tray, never over the tank"
           enough="Long enough. Rinse what hangs loose, then back."
           back="Back in the water"
+          onBack={(out) => {
+            const field = measure.fields.find(({ id }) => id === 'air-minutes')
+            if (field) setValues((before) => ({ ...before, [field.id]: String(Math.round(out)) }))
+          }}
         />
       )}
       {named && (

@@ -14,10 +14,9 @@ import {
 } from '@brinvo/core'
 import { Link, useParams } from 'react-router'
 import { ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
-import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Check } from '../../design/fields.tsx'
-import { Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { DayTable, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { dayText, longDayText, plural } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -28,22 +27,6 @@ const SPAN_DAYS = 28
 /** Days a sentinel and a newcomer share at the least. @source handbook 30 sent-time */
 const SENTINEL_DAYS = 14
 const MEALS = { took: 'ate', tried: 'tried', ignored: 'ignored food' } as const
-
-const Table = styled.table`
-  width: 100%;
-  border-collapse: collapse;
-  th {
-    text-align: left;
-    color: var(--quiet);
-    font-weight: 600;
-    padding: 4px 8px 4px 0;
-  }
-  td {
-    padding: 6px 8px 6px 0;
-    border-top: 1px solid var(--hairline);
-    vertical-align: top;
-  }
-`
 
 export function ResidentPage() {
   const { id = '' } = useParams()
@@ -117,7 +100,7 @@ export function ResidentPage() {
                 </Row>
               </>
             ) : (
-              <Table>
+              <DayTable>
                 <thead>
                   <tr>
                     <th scope="col">day</th>
@@ -146,7 +129,7 @@ export function ResidentPage() {
                     </tr>
                   ))}
                 </tbody>
-              </Table>
+              </DayTable>
             )}
           </Stack>
         </Tray>
