@@ -385,6 +385,7 @@ export {
   type Refusal,
   type RefusalLevel,
 } from './safety/checks.ts'
+export { checkBinder } from './safety/binder.ts'
 export { ceilingOf, formsInWater, interactionOf, interactions, type Interaction } from './safety/interactions.ts'
 export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'
 export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
@@ -395,6 +396,15 @@ export { carriedInto, gearState, type Carried, type GearState } from './record/g
 export { foodMix } from './protocols/treatmentSteps.ts'
 export { defaultSettings } from './record/settings.ts'
 export { concernsOf, type Concern } from './protocols/concerns.ts'
+export {
+  ammoniaAct,
+  ammoniaConcerns,
+  ammoniaWatchOf,
+  comparisonWords,
+  type AmmoniaMethod,
+  type AmmoniaWatch,
+} from './protocols/ammoniaWatch.ts'
+export { ammoniaOf, comparisonsOf, suspectInstruments, type ComparedReading, type Sitting } from './record/compared.ts'
 export { coursePreview, type CoursePreview, type PreviewDose, type PreviewOptions } from './protocols/preview.ts'
 export {
   METHOD_IDS,

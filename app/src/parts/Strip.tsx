@@ -102,6 +102,7 @@ const REASONS = {
 
 /** Analytes that get a lane of their own where they were read. */
 const OTHER_LANES = [
+  'ammonia-free',
   'salinity',
   'conductivity',
   'ph',

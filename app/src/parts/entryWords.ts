@@ -1,5 +1,12 @@
 // An entry in words; the same words everywhere.
-import { ANALYTES, METHOD_WORDS, type ContainerEntry, type Entry, type KeeperRecord } from '@brinvo/core'
+import {
+  ANALYTES,
+  METHOD_WORDS,
+  type ContainerEntry,
+  type Entry,
+  type EquipmentEntry,
+  type KeeperRecord,
+} from '@brinvo/core'
 
 const MEASURED: readonly (readonly [keyof ContainerEntry, string, string])[] = [
   ['tempC', 'temperature', '°C'],
@@ -33,6 +40,21 @@ function containerWords(entry: ContainerEntry, record: KeeperRecord): string {
   return `${container?.label ?? 'A container'}: ${what}`
 }
 
+/** Devices and media a vessel may have in or out. */
+export const EQUIPMENT: Readonly<Record<EquipmentEntry['item'], string>> = {
+  carbon: 'Activated carbon',
+  resin: 'Resin',
+  uv: 'UV lamp',
+  ozone: 'Ozone',
+  skimmer: 'Skimmer',
+  'phosphate-media': 'Phosphate media',
+  'binding-rock': 'Rock that binds',
+  airstone: 'Air stone',
+  light: 'Light',
+  biofilter: 'Seeded filter',
+  binder: 'Ammonia binder',
+}
+
 /** An entry in words; the same words everywhere. */
 export function entryWords(entry: Entry, record: KeeperRecord): string {
   const resident = (id: string | undefined) =>
@@ -50,7 +72,7 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'topoff':
       return `Topped up${entry.addedL === undefined ? '' : ` ${entry.addedL} L`}`
     case 'equipment':
-      return `${entry.item} ${entry.on ? 'in, or on' : 'out, or off'}`
+      return `${EQUIPMENT[entry.item]} ${entry.on ? 'in, or on' : 'out, or off'}`
     case 'move':
       return `${record.residents.get(entry.residentId)?.body.name ?? 'A resident'} moved to ${entry.toVesselId === null ? 'somewhere off the shelf' : (record.vessels.get(entry.toVesselId)?.body.name ?? 'a vessel')}`
     case 'sign':

@@ -11,6 +11,7 @@ import { defaultSettings } from '../record/settings.ts'
 import type { Entry, KeeperRecord, RegisterDocument, VesselBody } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, instantOf } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import { freeFromTotal } from '../water/ammonia.ts'
 import { netVolume, type VolumeInputs } from '../water/netVolume.ts'
 
 export interface DemoOptions {
@@ -270,6 +271,32 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
   )
   document(
     'instrument',
+    'ammonia-badge',
+    {
+      name: 'Ammonia badge',
+      analyte: 'ammonia-free',
+      method: 'badge',
+      step: 0.02,
+      relativeError: 0.5,
+      ammoniaForm: 'nh3_n',
+    },
+    at(-80, 19),
+  )
+  document(
+    'instrument',
+    'ph-meter',
+    {
+      name: 'pH meter',
+      analyte: 'ph',
+      method: 'probe',
+      step: 0.01,
+      relativeError: 0.005,
+      checkedAt: instantOf(at(-12, 20)),
+    },
+    at(-80, 19),
+  )
+  document(
+    'instrument',
     'thermometer',
     { name: 'Probe thermometer', analyte: 'temperature', method: 'thermometer', step: 0.1, relativeError: 0.005 },
     at(-80, 19),
@@ -488,6 +515,28 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       bound: 'exact',
       instrumentId: 'ammonia-drops',
     })
+    const ph = 8.06 + 0.01 * ((day * 3) % 5)
+    entry(at(date, 18.1), 'reading', {
+      ...course,
+      analyte: 'ph',
+      value: Number(ph.toFixed(2)),
+      unit: 'pH',
+      bound: 'exact',
+      instrumentId: 'ph-meter',
+    })
+    // The badge is looked at each day but one, and not yet today.
+    if (day !== 4 && day < 9) {
+      const free = freeFromTotal(ammonia[day]!, { phNbs: ph, tempC: 25.3, salinityPsu: 35 })
+      const steps = Math.round(free / 0.02)
+      entry(at(date, 18.15), 'reading', {
+        ...course,
+        analyte: 'ammonia-free',
+        value: 0.02 * Math.max(1, steps),
+        unit: 'mg/L',
+        bound: steps === 0 ? 'below' : 'exact',
+        instrumentId: 'ammonia-badge',
+      })
+    }
   }
   const ramp = [0.75, 1.25, 1.75, 2.25]
   let shown = 0

@@ -1,6 +1,8 @@
 // What the record says by itself: readings, arrivals and changes turned into answers, each with its words.
 import type { Pool } from '../knowledge/conditions.ts'
 import { signsOf } from '../knowledge/conditions.ts'
+import { agreementRule } from '../record/compared.ts'
+import { agrees } from '../trends/agreement.ts'
 import { freeFromTotal } from '../water/ammonia.ts'
 import type { Evidence, Recent } from './rank.ts'
 
@@ -29,8 +31,10 @@ export interface Flow extends Evidence {
 }
 
 /** Free ammonia over which fish are harmed, mg/L of NH3-N. @source handbook 30 §2.4 hist-ammonia-high */
-const FREE_AMMONIA = 0.05
+export const FREE_AMMONIA = 0.05
 const FREE_COPPER_CEILING = 0.25
+const AMMONIA_RULE = agreementRule('ammonia')
+const plain = (value: number) => ({ by: '', value, sd: 0 })
 
 /** Answers the record gives for a pool. Pure; only signs that the pool knows. */
 export function contextEvidence(pool: Pool, context: WaterContext): Flow[] {
@@ -56,7 +60,7 @@ export function contextEvidence(pool: Pool, context: WaterContext): Flow[] {
         ? []
         : [`Free ammonia ${worked.toFixed(3)} mg/L of N, from ${tan} mg/L in all at pH ${ph}.`]),
       ...(shown === undefined ? [] : [`Free ammonia ${shown} mg/L of N as read.`]),
-      ...(shown !== undefined && worked !== undefined && Math.abs(shown - worked) > 0.02
+      ...(shown !== undefined && worked !== undefined && !agrees(plain(shown), plain(worked), AMMONIA_RULE)
         ? ['The two do not agree: the higher rules until a third reading.']
         : []),
     ]

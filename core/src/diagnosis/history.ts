@@ -3,11 +3,12 @@ import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { conditionOf, signsOf } from '../knowledge/conditions.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { residentsIn } from '../record/account.ts'
+import { ammoniaOf } from '../record/compared.ts'
 import { carriedInto } from '../record/gear.ts'
 import { breathingOf, openSigns } from '../record/observation.ts'
 import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
-import type { Flow } from './context.ts'
+import { FREE_AMMONIA, type Flow } from './context.ts'
 
 const DAY = 86_400_000
 const HOUR = 3_600_000
@@ -118,6 +119,22 @@ export function historyFlows(
   ).length
   if (died >= 2) say('deaths-cluster', true, `${died} died here within two days.`)
 
+  // By every instrument, with their errors: what counts is the worse of those that can be trusted.
+  const ammonia = ammoniaOf(record, active, vesselId, nowMs)
+  if (ammonia?.rules != null)
+    say(
+      'hist-ammonia-high',
+      ammonia.rules >= FREE_AMMONIA,
+      [
+        `Free ammonia ${ammonia.rules.toFixed(3)} mg/L of N`,
+        ammonia.readings.length > 1
+          ? ` (${ammonia.readings.map(({ name, value }) => `${name} ${value.toFixed(3)}`).join(', ')}).`
+          : `, by ${ammonia.readings[0]!.name}.`,
+        ammonia.verdict === 'conflict' || ammonia.verdict === 'no-match'
+          ? ' They do not agree: the higher one counts until a third reading.'
+          : '',
+      ].join(''),
+    )
   const readings = (analyte: string, ms: number) =>
     since(ms).flatMap((entry) =>
       entry.kind === 'reading' && entry.analyte === analyte ? [{ ms: entryMs(entry), value: entry.value }] : [],

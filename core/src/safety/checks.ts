@@ -21,7 +21,7 @@ export interface Refusal {
 }
 
 const refuse = (rule: string, message: string): Refusal => ({ rule, level: 'refuse', message })
-const block = (rule: string, message: string): Refusal => ({ rule, level: 'block', message })
+export const block = (rule: string, message: string): Refusal => ({ rule, level: 'block', message })
 const warn = (rule: string, message: string): Refusal => ({ rule, level: 'warn', message })
 const ask = (rule: string, message: string): Refusal => ({ rule, level: 'ask', message })
 

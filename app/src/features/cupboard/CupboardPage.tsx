@@ -8,18 +8,20 @@ import {
   instantOf,
   parseQuantity,
   stockOf,
+  suspectInstruments,
   type InstrumentBody,
+  type InstrumentDocument,
   type ProductBody,
   type ProductDocument,
   type Strength,
 } from '@brinvo/core'
-import { useState } from 'react'
+import { useMemo, useState } from 'react'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Page, Quiet, Row, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { longDayText, plural } from '../../design/words.ts'
+import { longDayText, plural, whenText } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { GearShelf } from './GearShelf.tsx'
@@ -49,6 +51,13 @@ export function CupboardPage() {
   const [kit, setKit] = useState(false)
   const products = [...record.products.values()]
   const instruments = [...record.instruments.values()]
+  const suspects = useMemo(() => suspectInstruments(record, active, nowMs), [record, active, nowMs])
+  const { revise } = useActions()
+  const notice = useNotice()
+  const checkedNow = (instrument: InstrumentDocument) =>
+    revise(instrument, { ...instrument.body, checkedAt: instantOf(Date.now()) })
+      .then(() => notice({ text: `${instrument.body.name}: checked today.`, tone: 'done' }))
+      .catch((cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' }))
   return (
     <Page>
       <Row $between>
@@ -131,12 +140,29 @@ export function CupboardPage() {
                     {instrument.body.readsForms &&
                       ` · reads ${instrument.body.readsForms.map((form) => agentForm(form)?.label ?? form).join('; ')}`}
                   </Quiet>
+                  {suspects.has(instrument.id) && (
+                    <p>
+                      A third reading of {suspects.get(instrument.id)!.label.toLowerCase()} spoke against it{' '}
+                      {whenText(suspects.get(instrument.id)!.sinceMs, nowMs, record.settings)}. Check it against a
+                      standard, or replace it.
+                    </p>
+                  )}
                 </div>
-                {instrument.body.checkedAt !== undefined ? (
-                  <Tag $tone="good">checked against a standard</Tag>
-                ) : (
-                  <Tag>not checked</Tag>
-                )}
+                <Row>
+                  {suspects.has(instrument.id) ? (
+                    <Tag $tone="due">not to be trusted</Tag>
+                  ) : instrument.body.checkedAt !== undefined ? (
+                    <Tag $tone="good">checked against a standard</Tag>
+                  ) : (
+                    <Tag>not checked</Tag>
+                  )}
+                  <Button
+                    look={suspects.has(instrument.id) ? 'main' : 'plain'}
+                    onPress={() => void checkedNow(instrument)}
+                  >
+                    Checked today
+                  </Button>
+                </Row>
               </Item>
             ))}
           </ul>
@@ -407,6 +433,7 @@ function KitForm({ onClose }: { onClose: () => void }) {
   const [step, setStep] = useState('0.01')
   const [relative, setRelative] = useState('5')
   const [reads, setReads] = useState<readonly string[]>(['copper-chelated-high', 'copper-chelated'])
+  const [scale, setScale] = useState<NonNullable<InstrumentBody['ammoniaForm']>>('nh3_n')
   const [checked, setChecked] = useState(false)
   const [error, setError] = useState<string | null>(null)
   const save = async () => {
@@ -431,6 +458,7 @@ function KitForm({ onClose }: { onClose: () => void }) {
         step: stepValue.value.value,
         relativeError: share.value.value / 100,
         ...(analyte === 'copper' ? { readsForms: [...reads] } : {}),
+        ...(analyte.startsWith('ammonia') ? { ammoniaForm: scale } : {}),
         ...(checked ? { checkedAt: instantOf(Date.now()) } : {}),
       })
       notice({ text: `${name.trim()} is in the cupboard.`, tone: 'done' })
@@ -505,6 +533,19 @@ function KitForm({ onClose }: { onClose: () => void }) {
             </Check>
           ))}
         </fieldset>
+      )}
+      {analyte.startsWith('ammonia') && (
+        <Select
+          label="Its scale tells ammonia as"
+          value={scale}
+          onChange={(next) => setScale(next as typeof scale)}
+          hint="The leaflet says; a reading is kept as nitrogen."
+          options={[
+            { value: 'nh3_n', label: 'nitrogen (N)' },
+            { value: 'nh3', label: 'ammonia (NH₃)' },
+            { value: 'nh4', label: 'ammonium (NH₄)' },
+          ]}
+        />
       )}
       <Check isSelected={checked} onChange={setChecked}>
         Checked against a standard

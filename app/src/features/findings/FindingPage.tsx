@@ -34,6 +34,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { BodyDrawing, SignPicture } from '../../parts/Drawings.tsx'
+import { SideBySide } from '../../parts/Compared.tsx'
 import { SlidePanel } from './SlidePanel.tsx'
 import { LOOKS, zoneOf, zonesOf } from '../../parts/zones.ts'
 
@@ -185,6 +186,7 @@ function Following({ finding }: { finding: FindingDocument }) {
         {body.pool.startsWith('surface') && <SlidePanel finding={finding} />}
         <SignPicker finding={finding} answers={answers} onAnswer={answer} />
         <RecordSays diagnosis={diagnosis} struck={body.struck} onStrike={(sign) => void strike(sign)} />
+        <SideBySide vesselId={body.vesselId} />
         <Others finding={finding} />
       </Stack>
       <Stack $gap={14}>

@@ -3,9 +3,11 @@ import {
   ANALYTES,
   activeContent,
   agentForm,
+  checkBinder,
   checkDose,
   checkInstant,
   checkReading,
+  convertAmmonia,
   fromCanonical,
   instantMs,
   parseLine,
@@ -26,6 +28,7 @@ import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Well } from '../../design/primitives.tsx'
 import { levelText, localInput, localMs, litresText, preferencesOf, whenText } from '../../design/words.ts'
+import { EQUIPMENT } from '../../parts/entryWords.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { mayPass, NO_OVERRIDE, Refusals } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
@@ -54,7 +57,20 @@ const SIGNS: readonly (readonly [string, string])[] = [
   ['intolerance-gill-beats', 'Since the dose: gill beats above 1.5 times'],
   ['intolerance-tilts', 'Since the dose: tilts'],
 ]
-const ITEMS = ['carbon', 'resin', 'uv', 'ozone', 'skimmer', 'phosphate-media', 'airstone', 'light'] as const
+/** Bound ammonia is still told by a drop test for two days, so the record has to know of a binder. */
+const ITEMS = [
+  'carbon',
+  'resin',
+  'uv',
+  'ozone',
+  'skimmer',
+  'phosphate-media',
+  'airstone',
+  'light',
+  'biofilter',
+  'binder',
+] as const
+type Item = (typeof ITEMS)[number]
 
 const TimeInput = styled.label`
   display: flex;
@@ -120,7 +136,7 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
   const [took, setTook] = useState<'took' | 'tried' | 'ignored'>('took')
   const [sign, setSign] = useState('flashing')
   const [residentId, setResidentId] = useState('')
-  const [item, setItem] = useState<string>('carbon')
+  const [item, setItem] = useState<Item>('carbon')
   const [itemOn, setItemOn] = useState<'in' | 'out'>('out')
   const [toVesselId, setToVesselId] = useState('')
   const [note, setNote] = useState('')
@@ -191,7 +207,10 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
           label: about.word,
         })
         if (!parsed.ok) return { problem: parsed.error.message }
-        const { value: canonical, bound, entered } = parsed.value
+        const { bound, entered } = parsed.value
+        // A kit may tell ammonia as NH3 or as the ion; the record keeps it as N.
+        const scale = record.instruments.get(instrument ?? '')?.body.ammoniaForm ?? 'nh3_n'
+        const canonical = convertAmmonia(parsed.value.value, scale, 'nh3_n')
         const reading = {
           analyte,
           value: canonical,
@@ -312,7 +331,13 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
       case 'sign':
         return one({ kind: 'sign', sign, present: true, ...(residentId === '' ? {} : { residentId }) }, 'Sign logged.')
       case 'equipment':
-        return one({ kind: 'equipment', item, on: itemOn === 'in' }, `${item} ${itemOn}: logged.`)
+        return one(
+          { kind: 'equipment', item, on: itemOn === 'in' },
+          `${EQUIPMENT[item]} ${itemOn}: logged.`,
+          item === 'binder' && itemOn === 'in'
+            ? [...instantRefusals, ...checkBinder(record, active, vesselId, atMs)]
+            : instantRefusals,
+        )
       case 'move': {
         const resident = record.residents.get(residentId === '' ? (residents[0]?.id ?? '') : residentId)
         if (!resident) return { problem: 'Nobody is registered in this vessel.' }
@@ -627,8 +652,8 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
                 <Select
                   label="What"
                   value={item}
-                  onChange={setItem}
-                  options={ITEMS.map((value_) => ({ value: value_, label: value_.replace('-', ' ') }))}
+                  onChange={(next) => setItem(next as Item)}
+                  options={ITEMS.map((one) => ({ value: one, label: EQUIPMENT[one] }))}
                 />
               </div>
               <Choice

@@ -8,6 +8,8 @@ import {
   formatDose,
   formatDuration,
   vesselVolume,
+  type AmmoniaMethod,
+  type AmmoniaWatch,
   type Concern,
   type Step,
   type VesselDocument,
@@ -182,29 +184,49 @@ export function RoundsPage() {
     .sort(
       (a, b) => ORDER.indexOf(a.body.purpose) - ORDER.indexOf(b.body.purpose) || a.body.sortOrder - b.body.sortOrder,
     )
-  const { data: ofCampaigns } = useQuery({
-    queryKey: ['campaign concerns'],
-    queryFn: async () => (await import('./campaignConcerns.ts')).campaignConcernsOf,
-    enabled: plans.some(({ steps }) => steps.length > 0),
+  const { data: later } = useQuery({
+    queryKey: ['later concerns'],
+    queryFn: () => import('./later.ts'),
+    enabled: vessels.length > 0,
     staleTime: Infinity,
     networkMode: 'always',
   })
   const concerns = useMemo(() => {
     const found = [
-      ...(ofCampaigns?.(record, active, plans, nowMs) ?? []),
+      ...(later?.campaignConcernsOf(record, active, plans, nowMs) ?? []),
+      ...(later?.ammoniaConcerns(record, active, nowMs) ?? []),
       ...concernsOf(record, active, plans, estimates, nowMs),
     ]
     // Danger first, whoever says it.
     return found.sort((a, b) => Number(b.tone === 'danger') - Number(a.tone === 'danger'))
-  }, [record, active, plans, estimates, nowMs, ofCampaigns])
+  }, [record, active, plans, estimates, nowMs, later])
+  const watches = useMemo(() => {
+    const found = new Map<string, AmmoniaWatch>()
+    for (const id of record.vessels.keys()) {
+      const watch = later?.ammoniaWatchOf(record, active, id, nowMs)
+      if (watch && watch.missing.length > 0) found.set(id, watch)
+    }
+    return found
+  }, [record, active, nowMs, later])
   const stops = vessels.flatMap((vessel) => {
     const steps = ofToday(
       plans.filter(({ vesselId }) => vesselId === vessel.id).flatMap((plan) => plan.steps),
       nowMs,
     )
-    return steps.length > 0 ? [{ vessel, steps }] : []
+    const watch = watches.get(vessel.id)
+    // What a course asks for anyway is not asked twice.
+    const missing = watch?.missing.filter(
+      (method) => !(method === 'total' && steps.some(({ test }) => test?.analyte === 'ammonia-total')),
+    )
+    const ammonia = watch && missing && missing.length > 0 ? { watch, missing } : null
+    return steps.length > 0 || ammonia ? [{ vessel, steps, ammonia }] : []
   })
   const open = stops.flatMap(({ steps }) => steps).filter(({ state }) => state !== 'ahead')
+  const ammoniaTests = stops.filter(({ ammonia }) => ammonia !== null).length
+  const dueCount = open.length + ammoniaTests
+  const dueStops = stops.filter(
+    ({ steps, ammonia }) => ammonia !== null || steps.some(({ state }) => state !== 'ahead'),
+  ).length
   const minutes = open.reduce(
     (sum, step) =>
       sum +
@@ -229,7 +251,7 @@ export function RoundsPage() {
           spot: 30,
           run: 40,
         }[step.kind]),
-    0,
+    4 * ammoniaTests,
   )
   const largest = Math.max(1, ...vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL))
 
@@ -240,11 +262,9 @@ export function RoundsPage() {
         <Row $between>
           <h1>
             {weekdayText(nowMs, settings)} {partOfDay(nowMs, settings)}:{' '}
-            {open.length === 0
-              ? 'nothing is due'
-              : `${plural(open.length, 'thing')}, ${plural(stops.filter(({ steps }) => steps.some(({ state }) => state !== 'ahead')).length, 'stop')}`}
+            {dueCount === 0 ? 'nothing is due' : `${plural(dueCount, 'thing')}, ${plural(dueStops, 'stop')}`}
           </h1>
-          {open.length > 0 && <Quiet>about {minutes} min · clean water first</Quiet>}
+          {dueCount > 0 && <Quiet>about {minutes} min · clean water first</Quiet>}
         </Row>
         {stops.length === 0 && (
           <Empty
@@ -269,7 +289,7 @@ export function RoundsPage() {
         )}
         <Deliveries />
         <ol>
-          {stops.map(({ vessel, steps }) => (
+          {stops.map(({ vessel, steps, ammonia }) => (
             <Stop key={vessel.id}>
               <Rail>
                 <VesselOutline
@@ -285,6 +305,7 @@ export function RoundsPage() {
                 {steps.map((step) => (
                   <StepLine key={step.key} step={step} nowMs={nowMs} />
                 ))}
+                {ammonia && <AmmoniaLine {...ammonia} />}
               </Tray>
             </Stop>
           ))}
@@ -414,6 +435,40 @@ function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
   )
 }
 
+/** Ammonia to be read today because the filter cannot be trusted; the vessel's page says why and until when. */
+function AmmoniaLine({ watch, missing }: { watch: AmmoniaWatch; missing: readonly AmmoniaMethod[] }) {
+  const log = useLog()
+  const [first] = missing
+  return (
+    <Line>
+      <strong>today</strong>
+      <div>
+        <h3>
+          {missing.length === 2
+            ? 'Ammonia by drop test and by badge'
+            : first === 'total'
+              ? 'Ammonia by drop test'
+              : 'Ammonia by badge'}
+        </h3>
+        <p>
+          {watch.reasons[0]!.words}. <Link to={`/vessels/${watch.vesselId}`}>Why, and what was read</Link>
+        </p>
+      </div>
+      <Button
+        onPress={() =>
+          log({
+            kind: 'reading',
+            vesselId: watch.vesselId,
+            analyte: first === 'total' ? 'ammonia-total' : 'ammonia-free',
+          })
+        }
+      >
+        Enter it
+      </Button>
+    </Line>
+  )
+}
+
 function ConcernItem({ concern }: { concern: Concern }) {
   const log = useLog()
   return (
@@ -441,6 +496,7 @@ function ConcernItem({ concern }: { concern: Concern }) {
           </LinkButton>
         )}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
+        {concern.action === 'see-cupboard' && <TextLink to="/cupboard">Open the cupboard</TextLink>}
         {concern.action === 'confirm-volume' && (
           <LinkButton to={`/vessels/${concern.vesselId}/edit`}>Look at the volume</LinkButton>
         )}

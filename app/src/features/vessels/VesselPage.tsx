@@ -18,6 +18,8 @@ import { Choice } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { dueText, levelText, litresText, percentText, plural, volumeText, whenText } from '../../design/words.ts'
+import { AmmoniaPanel } from '../../parts/AmmoniaPanel.tsx'
+import { SideBySide } from '../../parts/Compared.tsx'
 import { ConflictLog } from '../../parts/ConflictLog.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { StepButton } from '../../parts/StepActions.tsx'
@@ -132,6 +134,8 @@ export function VesselPage() {
           </Row>
           <Strip vesselId={id} plan={plan} estimate={estimate} originMs={originMs} nowMs={nowMs} {...window} />
         </Tray>
+        <AmmoniaPanel vesselId={id} />
+        <SideBySide vesselId={id} except="ammonia" />
       </Column>
       <Column data-second="">
         <NextPanel plans={here} vesselId={id} />

@@ -1,2 +1,0 @@
-// Loaded after the round: reading campaigns takes code that the first look does not need.
-export { campaignConcernsOf } from '@brinvo/core'

@@ -1,0 +1,142 @@
+// Ammonia of one vessel: what counts, by which instruments, what to do about it, and why it is watched.
+import { ammoniaAct, ammoniaOf, ammoniaWatchOf, type AmmoniaMethod } from '@brinvo/core'
+import { useMemo } from 'react'
+import { Link } from 'react-router'
+import { styled } from 'styled-components'
+import { useRecord } from '../data/queries.tsx'
+import { Button, Quiet, Row, Stack, Tray } from '../design/primitives.tsx'
+import { dayText, whenText } from '../design/words.ts'
+import { useLog } from '../shell/LogContext.tsx'
+import { useThePlans } from '../shell/PlansContext.tsx'
+import { Compared } from './Compared.tsx'
+
+const WORD: Readonly<Record<AmmoniaMethod, string>> = { total: 'drop test', free: 'badge' }
+const ANALYTE = { total: 'ammonia-total', free: 'ammonia-free' } as const
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(100%, 310px), 1fr));
+  gap: 14px 28px;
+  align-items: start;
+`
+const Week = styled.ol`
+  display: grid;
+  grid-template-columns: repeat(7, minmax(0, 1fr));
+  gap: 4px;
+  text-align: center;
+  font-size: 13px;
+  li > span {
+    display: block;
+    border-radius: 5px;
+    padding: 2px 0;
+    border: 1.5px solid var(--hairline);
+  }
+  li > span + span {
+    margin-top: 3px;
+  }
+  li > span[data-read='no'] {
+    border-style: dashed;
+    color: var(--quiet);
+  }
+  li > span[data-read='yes'] {
+    border-color: var(--rim);
+    font-weight: 650;
+  }
+`
+
+/** Nothing where no ammonia was read within a week and nothing asks for it. */
+export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const log = useLog()
+  const { comparison, watch, act } = useMemo(() => {
+    const read = ammoniaOf(record, active, vesselId, nowMs)
+    return {
+      comparison: read,
+      watch: ammoniaWatchOf(record, active, vesselId, nowMs),
+      act: read ? ammoniaAct(record, active, read, vesselId, nowMs) : null,
+    }
+  }, [record, active, vesselId, nowMs])
+  if (!comparison && !watch) return null
+  const { settings } = record
+  const fresh = comparison !== null && nowMs - comparison.newestMs < 86_400_000
+  const methods: readonly AmmoniaMethod[] = ['total', 'free']
+  const without = methods.filter(
+    (method) =>
+      ![...record.instruments.values()].some(
+        ({ body }) => body.analyte === ANALYTE[method] && body.retiredAt === undefined,
+      ),
+  )
+  return (
+    <Tray
+      role="region"
+      aria-label="Ammonia"
+      $tone={fresh && act && act.band !== 'calm' ? (act.band === 'watch' ? 'caution' : 'danger') : 'plain'}
+    >
+      <Stack $gap={10}>
+        <Row $between>
+          <h2>{fresh && act && act.band !== 'calm' ? `Ammonia: ${act.title.toLowerCase()}` : 'Ammonia'}</h2>
+          {comparison && <Quiet>{whenText(comparison.newestMs, nowMs, settings)}</Quiet>}
+        </Row>
+        {fresh && act && act.acts.length > 0 && (
+          <ol style={{ listStyle: 'decimal', paddingLeft: 22 }}>
+            {act.acts.map((one) => (
+              <li key={one}>{one}</li>
+            ))}
+          </ol>
+        )}
+        <Two>
+          {comparison && <Compared comparison={comparison} />}
+          {watch && (
+            <Stack $gap={6}>
+              <h3>
+                {watch.everyDays === 1 ? 'Both methods every day' : 'Both methods every second day'}{' '}
+                <Quiet>
+                  {watch.untilMs === null ? 'until it is over' : `until ${dayText(watch.untilMs, settings)}`}
+                </Quiet>
+              </h3>
+              <ul>
+                {watch.reasons.map(({ id, words }) => (
+                  <li key={id}>{words}.</li>
+                ))}
+              </ul>
+              <Week aria-label="Ammonia read in the last seven days">
+                {watch.days.map(({ day, methods: read, asked }) => (
+                  <li key={day} title={asked ? undefined : 'Not asked for'}>
+                    {Number(day.slice(8))}
+                    {methods.map((method) => (
+                      <span
+                        key={method}
+                        data-read={read.includes(method) ? 'yes' : 'no'}
+                        aria-label={`${WORD[method]} ${read.includes(method) ? 'read' : 'not read'}`}
+                      >
+                        {WORD[method].split(' ')[0]}
+                      </span>
+                    ))}
+                  </li>
+                ))}
+              </Week>
+            </Stack>
+          )}
+        </Two>
+        <Row>
+          {methods.map((method) => (
+            <Button
+              key={method}
+              look={watch?.missing[0] === method ? 'main' : 'plain'}
+              onPress={() => log({ kind: 'reading', vesselId, analyte: ANALYTE[method] })}
+            >
+              Enter the {WORD[method]}
+            </Button>
+          ))}
+        </Row>
+        {watch && without.length > 0 && (
+          <Quiet>
+            No {without.map((method) => WORD[method]).join(' and no ')} in the <Link to="/cupboard">cupboard</Link> yet:
+            its usual error is taken.
+          </Quiet>
+        )}
+      </Stack>
+    </Tray>
+  )
+}
