@@ -2,9 +2,10 @@
 import '@testing-library/jest-dom/jest-globals'
 import { afterEach, describe, expect, jest, test } from '@jest/globals'
 import { cleanup, screen, waitFor, within } from '@testing-library/react'
-import { POOLS, signsOf } from '@brinvo/core'
+import { POOLS, signPairs, signsOf } from '@brinvo/core'
 import { FindingPage } from '../src/features/findings/FindingPage.tsx'
 import { FindingsPage } from '../src/features/findings/FindingsPage.tsx'
+import { isDrawn } from '../src/parts/Drawings.tsx'
 import { zoneOf, zonesOf } from '../src/parts/zones.ts'
 import { open, stored } from './harness.tsx'
 
@@ -98,6 +99,40 @@ describe('a fish', () => {
     })
     await user.click(screen.getByRole('button', { name: 'Open it again' }))
     await screen.findByRole('button', { name: 'Close the finding' })
+  })
+})
+
+describe('look-alikes', () => {
+  test('every pair has both drawings', () => {
+    for (const { a, b } of signPairs) expect([a, b, isDrawn(a), isDrawn(b)]).toEqual([a, b, true, true])
+  })
+  test('grains and dust stand side by side; a press answers both, and another pair can be chosen', async () => {
+    const user = await open(<FindingPage />, at('finding-gramma'))
+    const pairs = within(screen.getByRole('region', { name: 'Look-alikes' }))
+    const before = (await signs()).length
+    await user.click(pairs.getByRole('button', { name: /^Fine dust ?A film/ }))
+    await waitFor(async () => expect(await signs()).toHaveLength(before + 2))
+    expect((await signs()).slice(-2)).toEqual([
+      expect.objectContaining({ sign: 'dust-fine', present: true }),
+      expect.objectContaining({ sign: 'spots-salt-grain', present: false }),
+    ])
+    await user.click(pairs.getByText(/Other look-alikes/))
+    await user.click(pairs.getByRole('button', { name: /Eroded fins or clean splits/ }))
+    expect(pairs.getByRole('button', { name: /^Clean splits/ })).toBeVisible()
+    await user.click(pairs.getByRole('button', { name: 'Neither of them' }))
+    await waitFor(async () => expect(await signs()).toHaveLength(before + 4))
+    expect((await signs()).slice(-2).map((entry) => entry.kind === 'sign' && entry.present)).toEqual([false, false])
+  })
+  test('what the record makes likelier is struck out line by line and kept struck', async () => {
+    const user = await open(<FindingPage />, at('finding-gramma'))
+    const says = within(screen.getByRole('region', { name: 'What the record says' }))
+    const line = says.getByText(/The newest came in/).closest('li')!
+    expect(line).toHaveTextContent(/Marine velvet × 1\.\d/)
+    await user.click(within(line).getByRole('button', { name: 'Strike it out' }))
+    await waitFor(async () =>
+      expect((await stored()).findings.get('finding-gramma')!.body.struck).toContain('before-arrival'),
+    )
+    expect(await within(line).findByRole('button', { name: 'Count it' })).toBeVisible()
   })
 })
 

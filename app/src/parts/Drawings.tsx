@@ -135,10 +135,14 @@ const dots = (count: number, r: number, seed: number) =>
       stroke="none"
     />
   ))
+/** Rows of scales, for what lies on them or under them. */
+const scales = (
+  <path d="M6 14 a5 5 0 0 0 10 0 a5 5 0 0 0 10 0 a5 5 0 0 0 10 0 M11 24 a5 5 0 0 0 10 0 a5 5 0 0 0 10 0 a5 5 0 0 0 10 0 M6 34 a5 5 0 0 0 10 0 a5 5 0 0 0 10 0 a5 5 0 0 0 10 0" />
+)
 const PICTURES: Readonly<Record<string, () => React.ReactNode>> = {
   'spots-salt-grain': () => dots(9, 2.2, 1),
   'spots-cycle': () => dots(9, 2.2, 3),
-  'dust-fine': () => dots(70, 0.6, 2),
+  'dust-fine': () => dots(150, 0.5, 2),
   'gold-rust-sheen': () => dots(60, 0.7, 4),
   'slime-sheet': () => (
     <path d="M4 12 C14 6 22 18 32 10 L44 14 L40 30 C36 24 32 40 26 30 C22 42 16 28 10 36 Z" fill="var(--hairline)" />
@@ -214,15 +218,173 @@ const PICTURES: Readonly<Record<string, () => React.ReactNode>> = {
   ),
   'arrowhead-glider': () => <path d="M10 18 L20 24 L10 30 L14 24 Z M20 24 C28 20 36 28 44 24" />,
   'stalk-with-arms': () => <path d="M24 44 L24 22 M24 22 L12 12 M24 22 L18 6 M24 22 L30 6 M24 22 L36 12" />,
+  'cotton-tufts': () => (
+    <>
+      <path d="M4 40 C16 34 32 34 44 40" />
+      <path d="M20 36 C14 28 18 20 12 12 M22 36 C20 26 24 18 20 8 M25 35 C26 26 32 20 30 10 M28 36 C32 28 38 24 38 16" />
+    </>
+  ),
+  'nodules-cauliflower': () => (
+    <>
+      <path d="M4 40 C16 34 32 34 44 40" />
+      {[
+        [16, 32, 5],
+        [23, 27, 6],
+        [31, 32, 5],
+        [20, 20, 4],
+        [28, 19, 5],
+        [35, 25, 4],
+      ].map(([x, y, r]) => (
+        <circle key={`${x}-${y}`} cx={x} cy={y} r={r} fill="var(--well)" />
+      ))}
+    </>
+  ),
+  'black-specks-mobile': () => (
+    <>
+      {dots(6, 2, 8)}
+      <path d="M12 40 l6 -2 m-2 -2 l2 2 l-2 2 M30 12 l6 2 m-3 1 l3 -1 l-1 -3" />
+    </>
+  ),
+  'black-specks-fixed': () => (
+    <>
+      {dots(6, 2, 8)}
+      <path d="M6 6 L6 12 M6 6 L12 6 M42 6 L36 6 M42 6 L42 12 M6 42 L6 36 M6 42 L12 42 M42 42 L36 42 M42 42 L42 36" />
+    </>
+  ),
+  'red-sore-raw': () => (
+    <>
+      {scales}
+      <path d="M15 18 L23 13 L33 17 L36 26 L29 35 L18 33 L13 26 Z" fill="var(--danger)" fillOpacity="0.55" />
+    </>
+  ),
+  'bruise-under-scales': () => (
+    <>
+      <ellipse cx="25" cy="24" rx="13" ry="11" fill="var(--danger)" fillOpacity="0.28" stroke="none" />
+      {scales}
+    </>
+  ),
+  'fins-eroded': () => (
+    <path d="M6 42 L14 10 L18 15 L21 8 L25 16 L29 9 L32 18 L37 12 L38 22 L43 20 L36 42 M14 40 L19 18 M22 40 L26 20 M29 40 L33 22" />
+  ),
+  'fins-split-clean': () => (
+    <path d="M6 42 L12 8 C18 6 22 6 24 8 L24 32 L29 9 C34 10 40 13 44 18 L36 42 M13 40 L17 12 M31 40 L37 16" />
+  ),
+  'bleached-white-tissue': () => (
+    <>
+      <path d="M8 42 C6 24 16 12 24 12 C32 12 42 24 40 42" fill="var(--tray)" />
+      {[
+        [16, 26],
+        [24, 20],
+        [32, 26],
+        [20, 35],
+        [29, 35],
+      ].map(([x, y]) => (
+        <path key={x} d={`M${x} ${y} l-3 -4 M${x} ${y} l0 -5 M${x} ${y} l3 -4`} />
+      ))}
+    </>
+  ),
+  'skeleton-bare-white': () => (
+    <>
+      <path d="M8 42 C6 24 16 12 24 12 C32 12 42 24 40 42" />
+      {[
+        [16, 26],
+        [24, 20],
+        [32, 26],
+        [20, 35],
+        [29, 35],
+      ].map(([x, y]) => (
+        <path
+          key={x}
+          d={`M${x! - 3} ${y} a3 3 0 1 0 6 0 a3 3 0 1 0 -6 0 M${x} ${y! - 3} l0 6 M${x! - 3} ${y} l6 0 M${x! - 2} ${y! - 2} l4 4 M${x! + 2} ${y! - 2} l-4 4`}
+        />
+      ))}
+    </>
+  ),
+  'slime-clear-strings': () => (
+    <>
+      <path d="M6 40 C16 34 32 34 42 40" />
+      <path d="M14 36 C20 26 12 20 22 8 M24 34 C30 26 24 18 36 12 M34 36 C38 30 34 26 44 22" strokeDasharray="1 2.5" />
+    </>
+  ),
+  'brown-jelly-mass': () => (
+    <>
+      <path d="M6 42 C16 36 32 36 42 42" />
+      <path
+        d="M12 38 C6 28 14 24 14 18 C18 8 30 10 32 18 C42 20 40 32 36 38 Z"
+        fill="var(--iodine)"
+        fillOpacity="0.6"
+      />
+    </>
+  ),
+  'bite-notches': () => (
+    <path d="M6 24 C8 12 16 8 22 8 A5 5 0 0 0 31 9 C38 12 42 18 42 24 A5 5 0 0 0 40 33 C36 40 30 42 24 42 C14 42 6 36 6 24 Z" />
+  ),
+  'pale-spots-round': () => (
+    <>
+      <circle cx="24" cy="25" r="18" fill="var(--hairline)" />
+      {[
+        [18, 18],
+        [30, 22],
+        [20, 32],
+        [32, 34],
+      ].map(([x, y]) => (
+        <circle key={x} cx={x} cy={y} r="3.4" fill="var(--tray)" />
+      ))}
+    </>
+  ),
+  'tex-turf-wiry': () => (
+    <path d="M8 42 l2 -12 M12 42 l-3 -16 M16 42 l4 -14 M20 42 l-2 -20 M24 42 l3 -13 M28 42 l-4 -17 M32 42 l3 -19 M36 42 l-2 -12 M40 42 l1 -16 M18 30 l4 -6 M30 32 l-5 -8" />
+  ),
+  'tex-dust': () => (
+    <>
+      <path d="M4 36 C16 32 32 32 44 36" />
+      {dots(46, 0.7, 9)}
+    </>
+  ),
+  'tex-slime-film': () => (
+    <>
+      <path d="M4 36 C16 32 32 32 44 36" />
+      <path d="M4 32 C12 26 18 30 24 26 C32 22 36 28 44 24 L44 34 C32 30 16 30 4 34 Z" fill="var(--hairline)" />
+      <path d="M26 26 C28 18 24 16 28 10" />
+    </>
+  ),
+  'white-feathery-slug': () => (
+    <path d="M6 34 C14 28 34 28 42 34 C34 38 14 38 6 34 Z M12 31 C10 24 14 20 12 14 M17 30 C16 22 20 18 18 10 M23 29 C23 22 26 18 25 9 M29 29 C30 22 33 18 33 11 M35 31 C37 24 39 22 40 16 M6 34 l-3 -5" />
+  ),
+  'colour-matched-slug': () => (
+    <>
+      <path d="M6 34 C14 24 34 24 42 34 C34 40 14 40 6 34 Z" fill="var(--hairline)" />
+      {[
+        [13, 25],
+        [20, 21],
+        [28, 21],
+        [35, 25],
+      ].map(([x, y]) => (
+        <circle key={x} cx={x} cy={y} r="3.4" fill="var(--hairline)" />
+      ))}
+    </>
+  ),
+  'sucker-loop': () => (
+    <path d="M8 40 C8 20 18 10 26 12 C34 14 38 26 38 40 M3 41 L13 41 M33 41 L43 41" strokeWidth="2.4" />
+  ),
 }
 
-/** A small picture of a sign that is easily taken for another; nothing for the others. */
-export function SignPicture({ id }: { id: string }) {
+/** Whether a sign has a picture. */
+export const isDrawn = (id: string): boolean => PICTURES[id] !== undefined
+
+/** A picture of a sign that is easily taken for another, small beside its name or large in a pair; nothing for the others. */
+export function SignPicture({ id, size = 44 }: { id: string; size?: number }) {
   const picture = PICTURES[id]
   if (!picture) return null
   return (
-    <svg viewBox="0 0 48 48" width="44" height="44" aria-hidden style={{ flex: '0 0 auto' }}>
-      <g fill="none" stroke="var(--ink)" strokeWidth="1.5" strokeLinecap="round" strokeLinejoin="round">
+    <svg viewBox="0 0 48 48" width={size} height={size} aria-hidden style={{ flex: '0 0 auto', maxWidth: '100%' }}>
+      <g
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth={size > 90 ? 1.1 : 1.5}
+        strokeLinecap="round"
+        strokeLinejoin="round"
+      >
         {picture()}
       </g>
     </svg>

@@ -1,8 +1,9 @@
 // A finding as the record holds it: its answers, and what the water, the arrivals and the courses add by themselves.
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { protocolOf, type Protocol } from '../knowledge/protocols.ts'
-import { signsOf, type Condition } from '../knowledge/conditions.ts'
+import { conditionOf, signsOf, tableOf, type Condition } from '../knowledge/conditions.ts'
 import { residentVessels } from '../record/account.ts'
+import { carriedInto } from '../record/gear.ts'
 import { dosedForms } from '../level/fromRecord.ts'
 import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
@@ -10,7 +11,7 @@ import { rotaOf } from '../protocols/courseContext.ts'
 import type { WaterContext } from './context.ts'
 import { historyFlows, outlasted } from './history.ts'
 import type { DiagnosisInput } from './diagnose.ts'
-import type { Evidence, Recent, Subject } from './rank.ts'
+import { rankConditions, type Evidence, type Recent, type Subject } from './rank.ts'
 
 const DAY = 86_400_000
 /** Signs older than this are another story. */
@@ -27,7 +28,8 @@ export function findingInput(
   const { body } = finding
   const resident = body.residentId === undefined ? undefined : record.residents.get(body.residentId)
   const covered = coveredBy(record, active, body.residentId, nowMs)
-  const context = waterContext(record, active, body.vesselId, nowMs)
+  const { context, words } = waterFacts(record, active, body.vesselId, nowMs)
+  const exposed = exposures(record, active, finding, nowMs)
   return {
     pool: body.pool,
     hostGroup: resident?.body.group ?? null,
@@ -36,6 +38,14 @@ export function findingInput(
     history: historyFlows(record, active, finding, nowMs),
     copperDosed: [...dosedForms(record, active, body.vesselId)].some((form) => agentForm(form)?.agent === 'copper'),
     ...(Object.keys(covered).length > 0 ? { covered } : {}),
+    ...(exposed.length > 0 ? { exposed: exposed.map(({ condition }) => condition) } : {}),
+    backgroundWords: {
+      ...words,
+      ...(exposed.length > 0 ? { 'before-exposed': [...new Set(exposed.map((one) => one.words))].join(' ') } : {}),
+      ...(Object.keys(covered).length > 0
+        ? { 'before-covered': coveredWords(record, active, body.residentId, nowMs) }
+        : {}),
+    },
     struck: new Set(body.struck),
     refused: new Set(body.refused),
   }
@@ -60,12 +70,20 @@ export function findingEvidence(active: readonly Entry[], finding: FindingDocume
 }
 
 /** Facts of a vessel's water and history that speak by themselves: the last readings of a week, arrivals, changes. */
-export function waterContext(
+export const waterContext = (
   record: KeeperRecord,
   active: readonly Entry[],
   vesselId: string,
   nowMs: number,
-): WaterContext {
+): WaterContext => waterFacts(record, active, vesselId, nowMs).context
+
+/** The same, with the words of the record for what happened lately. */
+function waterFacts(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  nowMs: number,
+): { context: WaterContext; words: Record<string, string> } {
   const last = (analyte: string): number | undefined => {
     const entry = active.findLast(
       (one) =>
@@ -78,12 +96,23 @@ export function waterContext(
     return entry?.kind === 'reading' ? entry.value : undefined
   }
   const days = daysSinceArrival(record, active, vesselId, nowMs)
+  const words: Record<string, string> = {}
   const recent: Recent[] = []
-  const media = active.findLast(
-    (entry) => entry.kind === 'equipment' && entry.vesselId === vesselId && entry.item === 'phosphate-media',
-  )
-  if (media?.kind === 'equipment' && media.on && nowMs - entryMs(media) <= 30 * DAY) recent.push('gfo-started')
-  recent.push(...recentCourses(record, active, vesselId, nowMs))
+  const happened = (what: Recent, ms: number, said: string) => {
+    if (recent.includes(what)) return
+    recent.push(what)
+    const ago = Math.floor((nowMs - ms) / DAY)
+    words[`before-${what}`] = `${said} ${ago === 0 ? 'today' : ago === 1 ? 'yesterday' : `${ago} days ago`}.`
+  }
+  for (const [item, on, what, days, said] of MEDIA) {
+    const last = active.findLast(
+      (entry) =>
+        entry.kind === 'equipment' && entry.vesselId === vesselId && entry.item === item && entryMs(entry) <= nowMs,
+    )
+    if (last?.kind === 'equipment' && last.on === on && nowMs - entryMs(last) <= days * DAY)
+      happened(what, entryMs(last), said)
+  }
+  for (const { what, ms, said } of recentCourses(record, active, vesselId, nowMs)) happened(what, ms, said)
   const forms = [...dosedForms(record, active, vesselId)].flatMap((id) => agentForm(id) ?? [])
   const copper = forms.find(({ agent }) => agent === 'copper')
   const facts: { [K in keyof WaterContext]: WaterContext[K] | undefined } = {
@@ -100,12 +129,27 @@ export function waterContext(
     copperCeilingMgPerL: copper?.hardMax,
     recent: recent.length > 0 ? recent : undefined,
   }
-  return Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined)) as WaterContext
+  return {
+    context: Object.fromEntries(Object.entries(facts).filter(([, value]) => value !== undefined)) as WaterContext,
+    words,
+  }
 }
+/** Devices and media whose going in or out makes something likelier for so many days. */
+const MEDIA = [
+  ['phosphate-media', true, 'gfo-started', 30, 'Phosphate media went in'],
+  ['carbon', false, 'carbon-removed', 30, 'Activated carbon was taken out'],
+  ['carbon', true, 'carbon-added', 14, 'Activated carbon went in'],
+  ['light', true, 'light-raised', 14, 'A lamp was switched in'],
+] as const
 
 /** Changes that courses and campaigns made here lately: light stepped up, a dark spell, rock taken out. */
-function recentCourses(record: KeeperRecord, active: readonly Entry[], vesselId: string, nowMs: number): Recent[] {
-  const found = new Set<Recent>()
+function recentCourses(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  vesselId: string,
+  nowMs: number,
+): { what: Recent; ms: number; said: string }[] {
+  const found: { what: Recent; ms: number; said: string }[] = []
   for (const course of record.courses.values()) {
     if (course.body.vesselId !== vesselId) continue
     const protocol = course.body.protocol as unknown as Protocol
@@ -114,16 +158,19 @@ function recentCourses(record: KeeperRecord, active: readonly Entry[], vesselId:
     const light = new Set(
       rules.flatMap((rule) => (rule.kind === 'setting' && rule.quantity === 'light' ? [rule.id] : [])),
     )
-    const stepped = done.some(
+    const stepped = done.findLast(
       (entry) => nowMs - entryMs(entry) <= 14 * DAY && 'step' in entry && light.has(entry.step?.split('/')[1] ?? ''),
     )
-    if (stepped && protocol.campaign?.kind !== 'dark') found.add('light-raised')
+    if (stepped && protocol.campaign?.kind !== 'dark')
+      found.push({ what: 'light-raised', ms: entryMs(stepped), said: 'The light was raised' })
     const ended = course.body.endedAt === undefined ? nowMs : instantMs(course.body.endedAt)
     if (protocol.campaign?.kind === 'dark' && course.body.endedAt !== undefined && nowMs - ended <= 60 * DAY)
-      found.add('blackout-ended')
-    if (protocol.campaign?.kind === 'removal' && nowMs - ended <= 60 * DAY && done.length > 0) found.add('rock-removed')
+      found.push({ what: 'blackout-ended', ms: ended, said: 'A dark period ended' })
+    const last = done.at(-1)
+    if (protocol.campaign?.kind === 'removal' && nowMs - ended <= 60 * DAY && last)
+      found.push({ what: 'rock-removed', ms: entryMs(last), said: 'Rock was taken out or cleaned' })
   }
-  return [...found]
+  return found
 }
 
 /** Whether a move went from one vessel of a course to another of the same. */
@@ -192,6 +239,95 @@ function coveredBy(
     for (const threat of Object.keys(coverage ?? {}))
       for (const condition of THREAT_CONDITIONS[threat] ?? []) covered[condition] ??= 'part'
   return covered
+}
+
+/** The courses behind `coveredBy`, in words. */
+function coveredWords(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  residentId: string | undefined,
+  nowMs: number,
+): string {
+  if (residentId === undefined) return ''
+  const finished = [...record.courses.values()].flatMap(({ body }) =>
+    body.endedAt !== undefined &&
+    body.residents.includes(residentId) &&
+    (body.outcome === 'finished' || body.outcome === 'cured') &&
+    nowMs - instantMs(body.endedAt) <= COVER_DAYS * DAY
+      ? [
+          `${(body.protocol as unknown as Protocol).title} finished ${Math.floor((nowMs - instantMs(body.endedAt)) / DAY)} days ago.`,
+        ]
+      : [],
+  )
+  const running = outlasted(record, active, residentId, nowMs).map(
+    ({ title }) => `${title} has run for two weeks, and signs are still seen.`,
+  )
+  return [...finished, ...running].join(' ')
+}
+
+export interface Exposure {
+  readonly condition: string
+  readonly words: string
+}
+/** How far back gear or an animal may have brought something, days. @source handbook 30 cc-event */
+export const EXPOSED_DAYS = 30
+const FOLLOWED_DAYS = 60
+
+/**
+ * Contagious conditions of vessels that wet gear or an animal came from within a month: what a finding there was, or
+ * what leads it. How often it carries nobody knows; the table's factor is an estimate.
+ */
+export function exposures(
+  record: KeeperRecord,
+  active: readonly Entry[],
+  finding: FindingDocument,
+  nowMs: number,
+): Exposure[] {
+  const { vesselId, pool } = finding.body
+  const contagious = new Set(tableOf(pool).contagious ?? [])
+  if (contagious.size === 0) return []
+  const ago = (ms: number) => {
+    const days = Math.floor((nowMs - ms) / DAY)
+    return days === 0 ? 'today' : days === 1 ? 'yesterday' : `${days} days ago`
+  }
+  const word = (id: string) => record.vessels.get(id)?.body.name ?? 'another vessel'
+  const ways = carriedInto(record, active, vesselId, nowMs - EXPOSED_DAYS * DAY, nowMs).flatMap(
+    ({ entry, gear, from }) =>
+      from.map((id) => ({
+        id,
+        words: `${gear?.body.name ?? 'Gear'} came wet from ${word(id)} ${ago(entryMs(entry))}`,
+      })),
+  )
+  for (const entry of active)
+    if (
+      entry.kind === 'move' &&
+      entry.toVesselId === vesselId &&
+      entry.vesselId !== vesselId &&
+      nowMs - entryMs(entry) <= EXPOSED_DAYS * DAY &&
+      entryMs(entry) <= nowMs &&
+      !withinRota(record, entry.courseId, entry.vesselId, vesselId)
+    )
+      ways.push({
+        id: entry.vesselId,
+        words: `${record.residents.get(entry.residentId)?.body.name ?? 'An animal'} came from ${word(entry.vesselId)} ${ago(entryMs(entry))}`,
+      })
+  return ways.flatMap(({ id, words }) =>
+    [...record.findings.values()].flatMap((other) => {
+      const { body } = other
+      if (body.vesselId !== id || body.pool !== pool || other.id === finding.id) return []
+      if (body.endedAt !== undefined && nowMs - instantMs(body.endedAt) > FOLLOWED_DAYS * DAY) return []
+      const condition =
+        body.was ??
+        rankConditions({ pool, hostGroup: null }, findingEvidence(active, other, nowMs)).leader?.condition.id
+      if (condition === undefined || !contagious.has(condition)) return []
+      return [
+        {
+          condition,
+          words: `${words}, where ${conditionOf(condition)?.label.toLowerCase() ?? condition} is followed.`,
+        },
+      ]
+    }),
+  )
 }
 
 /**

@@ -244,7 +244,7 @@ export function historyFlows(
 
 /**
  * Other vessels whose trouble may have come along: gear that came wet from them, and what is followed there.
- * Said, not weighed: there is no figure for how often it carries. @source handbook 30 cc-event
+ * What is catching among it is weighed by `exposures`; the rest is only said. @source handbook 30 cc-event
  */
 export function sharedTrouble(
   record: KeeperRecord,

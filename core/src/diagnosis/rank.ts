@@ -29,7 +29,14 @@ export interface Evidence {
   /** Days since it was seen; what is older than a week counts less. */
   readonly ageDays?: number
 }
-export type Recent = 'gfo-started' | 'light-raised' | 'carbon-dosing' | 'rock-removed' | 'blackout-ended'
+export type Recent =
+  | 'gfo-started'
+  | 'light-raised'
+  | 'carbon-dosing'
+  | 'rock-removed'
+  | 'blackout-ended'
+  | 'carbon-removed'
+  | 'carbon-added'
 export interface Subject {
   readonly pool: Pool
   /** Group of the animal; unknown where left out. */
@@ -41,6 +48,10 @@ export interface Subject {
   readonly recent?: readonly Recent[]
   /** Conditions a finished course has covered, in full or in part. */
   readonly covered?: Readonly<Record<string, 'full' | 'part'>>
+  /** Contagious conditions followed in a vessel that gear or an animal came from. */
+  readonly exposed?: readonly string[]
+  /** Whether what never was dosed counts as such; struck out where the keeper doubts it. Counts where left out. */
+  readonly copperCounts?: boolean
 }
 export interface Reason {
   readonly sign: string
@@ -123,7 +134,14 @@ export function priors(subject: Subject): readonly number[] {
     weight *= host[condition.id] ?? 1
     for (const recent of subject.recent ?? []) weight *= table.contextMultipliers?.[recent]?.[condition.id] ?? 1
     // Never dosed with copper: poisoning by it is nearly out of the question.
-    if (condition.id === 'copper-toxicity' && subject.copperDosed !== true) weight *= 0.02
+    if (condition.id === 'copper-toxicity' && subject.copperDosed !== true && subject.copperCounts !== false)
+      weight *= 0.02
+    if (subject.exposed?.includes(condition.id) && table.contagious?.includes(condition.id))
+      weight *= table.exposedMultiplier ?? 1
+    // Long without a newcomer: what comes with one is rarer. @source handbook 30 §4.3 overrides
+    const { closed } = table
+    if (closed && (subject.daysSinceArrival ?? 0) > closed.days && closed.conditions.includes(condition.id))
+      weight *= closed.factor
     const covered = subject.covered?.[condition.id]
     if (covered) weight *= covered === 'full' ? 0.05 : 0.4
     return weight

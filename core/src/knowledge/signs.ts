@@ -10,6 +10,10 @@ export const signOf = (id: string): Sign | undefined => signs.find((sign) => sig
 /** Drawn choices of a slide, and the signs they make. @source handbook 60 §3 */
 export const slideTable = TABLES[0]!.slide
 
+export type SignPair = SignTable['pairs'][number]
+/** Signs easily taken for each other, and how to tell them. @source handbook 30 §3, 40 §11, 50 §2, 60 §3 */
+export const signPairs: readonly SignPair[] = TABLES[0]!.pairs
+
 /** The marks of a daily round for an animal group, those a glance can answer. */
 export function quickSigns(groupId: string): Sign[] {
   const { quick } = TABLES[0]!

@@ -41,6 +41,8 @@ const TYPICAL: Partial<Record<Analyte, Pick<InstrumentBody, 'step' | 'relativeEr
   conductivity: { step: 100, relativeError: 0.015 },
   oxygen: { step: 0.5, relativeError: 0.05 },
 }
+/** What reads it where no instrument was named. */
+const UNNAMED: Partial<Record<Analyte, string>> = { 'ammonia-total': 'Drop test', 'ammonia-free': 'Badge' }
 const PH_SD = 0.05
 
 /** Half a step or the relative error, whichever is larger. @source handbook 65.5 */
@@ -130,7 +132,7 @@ function compared(
     entry,
     ms,
     by: entry.instrumentId ?? entry.analyte,
-    name: instrument?.body.name ?? ANALYTES[entry.analyte].word,
+    name: instrument?.body.name ?? UNNAMED[entry.analyte] ?? ANALYTES[entry.analyte].word,
   }
   if (entry.analyte === 'conductivity')
     return {

@@ -35,6 +35,7 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { BodyDrawing, SignPicture } from '../../parts/Drawings.tsx'
 import { SideBySide } from '../../parts/Compared.tsx'
+import { LookAlikes } from './LookAlikes.tsx'
 import { SlidePanel } from './SlidePanel.tsx'
 import { LOOKS, zoneOf, zonesOf } from '../../parts/zones.ts'
 
@@ -128,23 +129,25 @@ function Following({ finding }: { finding: FindingDocument }) {
   const unknownKind = resident !== undefined && /unknown/.test(resident.body.group)
   const failed = (cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' })
 
+  const draft = (sign: string, next: 'yes' | 'no') =>
+    ({
+      kind: 'sign',
+      vesselId: body.vesselId,
+      ...(body.residentId === undefined ? {} : { residentId: body.residentId }),
+      sign,
+      present: next === 'yes',
+      findingId: finding.id,
+    }) as Draft
   const answer = (sign: string, next: 'yes' | 'no' | null) => {
     const own = ownEntries(active, finding.id, sign)
     const drafts: Draft[] =
       next === null
         ? own.map(({ id }) => ({ kind: 'void', voids: id, reason: 'Taken back' }) as unknown as Draft)
-        : [
-            {
-              kind: 'sign',
-              vesselId: body.vesselId,
-              ...(body.residentId === undefined ? {} : { residentId: body.residentId }),
-              sign,
-              present: next === 'yes',
-              findingId: finding.id,
-            } as Draft,
-          ]
+        : [draft(sign, next)]
     if (drafts.length > 0) append(drafts).catch(failed)
   }
+  const answerAll = (all: Readonly<Record<string, 'yes' | 'no'>>) =>
+    append(Object.entries(all).map(([sign, next]) => draft(sign, next))).catch(failed)
   const refuse = (sign: string) => revise(finding, { ...body, refused: [...body.refused, sign] }).catch(failed)
   const strike = (sign: string) =>
     revise(finding, {
@@ -182,6 +185,12 @@ function Following({ finding }: { finding: FindingDocument }) {
           </Tray>
         ))}
         <NextLook diagnosis={diagnosis} onAnswer={answer} onRefuse={(sign) => void refuse(sign)} />
+        <LookAlikes
+          pool={body.pool}
+          best={diagnosis.looks.best?.sign.id ?? null}
+          answers={answers}
+          onAnswer={(all) => void answerAll(all)}
+        />
         {resident && body.pool.startsWith('fish') && <CountPanel finding={finding} resident={resident} />}
         {body.pool.startsWith('surface') && <SlidePanel finding={finding} />}
         <SignPicker finding={finding} answers={answers} onAnswer={answer} />
@@ -426,13 +435,36 @@ function RecordSays({
   struck: readonly string[]
   onStrike: (sign: string) => void
 }) {
-  if (diagnosis.flows.length === 0) return null
+  const { flows, background } = diagnosis
+  if (flows.length + background.length === 0) return null
   return (
-    <Tray>
+    <Tray role="region" aria-label="What the record says">
       <Stack $gap={6}>
         <h2>What the record says</h2>
+        {background.length > 0 && (
+          <>
+            <h3>
+              Before anything is seen <Quiet>× so many times likelier, ÷ so many times less likely</Quiet>
+            </h3>
+            <ul>
+              {background.map(({ id, words, moves }) => (
+                <SignRow key={id}>
+                  <div style={struck.includes(id) ? { textDecoration: 'line-through' } : undefined}>
+                    <strong>{words}</strong>
+                    <br />
+                    <Quiet>{moves.map(({ condition, factor }) => movesWords(condition, factor)).join('; ')}</Quiet>
+                  </div>
+                  <Button look="bare" onPress={() => onStrike(id)}>
+                    {struck.includes(id) ? 'Count it' : 'Strike it out'}
+                  </Button>
+                </SignRow>
+              ))}
+            </ul>
+          </>
+        )}
+        {flows.length > 0 && background.length > 0 && <h3>Answered by the record</h3>}
         <ul>
-          {diagnosis.flows.map(({ sign, answer, words }) => (
+          {flows.map(({ sign, answer, words }) => (
             <SignRow key={sign}>
               <div style={struck.includes(sign) ? { textDecoration: 'line-through' } : undefined}>
                 <strong>
@@ -451,6 +483,10 @@ function RecordSays({
     </Tray>
   )
 }
+
+/** "Marine velvet × 1.8": how much a fact moves a condition before anything is seen. */
+const movesWords = (condition: string, factor: number): string =>
+  `${conditionOf(condition)?.label ?? condition} ${factor >= 1 ? '×' : '÷'} ${times(Math.abs(Math.log(factor)))}`
 
 /** Counts that become answers: breathing by tapping, spots by number. */
 function CountPanel({ finding, resident }: { finding: FindingDocument; resident: ResidentDocument }) {
@@ -540,7 +576,10 @@ function Others({ finding }: { finding: FindingDocument }) {
                 <li key={line}>{line}</li>
               ))}
             </ul>
-            <Quiet>Said, not counted in the ranking: nobody knows how often it carries.</Quiet>
+            <Quiet>
+              Where something catching is followed there, it counts as three times likelier here: an estimate, nobody
+              knows how often it carries. Strike it out under what the record says.
+            </Quiet>
           </>
         )}
       </Stack>

@@ -1,0 +1,106 @@
+// Two signs that are easily taken for each other, drawn large side by side, with the one thing that tells them.
+import { signOf, signPairs, signsOf, type Pool, type SignPair } from '@brinvo/core'
+import { useState } from 'react'
+import { styled } from 'styled-components'
+import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { SignPicture } from '../../parts/Drawings.tsx'
+
+const Two = styled.div`
+  display: grid;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
+  gap: 12px;
+`
+const Card = styled.button`
+  display: flex;
+  flex-direction: column;
+  align-items: center;
+  gap: 6px;
+  padding: 12px;
+  border: 1.5px solid var(--hairline);
+  border-radius: 12px;
+  background: var(--tray);
+  text-align: center;
+  cursor: pointer;
+  svg {
+    background: var(--well);
+    border-radius: 12px;
+  }
+  &[aria-pressed='true'] {
+    border-color: var(--rim);
+    box-shadow: inset 0 0 0 2px var(--rim);
+  }
+`
+
+/** Pairs of a pool: the one the next look is about first, then those with an answer, then the rest. */
+export function pairsOfPool(pool: Pool, best: string | null, answered: ReadonlySet<string>): readonly SignPair[] {
+  const known = new Set(signsOf(pool).map(({ id }) => id))
+  const rank = ({ a, b }: SignPair) => (a === best || b === best ? 0 : answered.has(a) !== answered.has(b) ? 1 : 2)
+  return signPairs
+    .filter(({ a, b }) => known.has(a) && known.has(b))
+    .map((pair, i) => ({ pair, order: rank(pair) * 100 + i }))
+    .sort((one, other) => one.order - other.order)
+    .map(({ pair }) => pair)
+}
+
+export function LookAlikes({
+  pool,
+  best,
+  answers,
+  onAnswer,
+}: {
+  pool: Pool
+  best: string | null
+  answers: ReadonlyMap<string, 'yes' | 'no'>
+  onAnswer: (answers: Readonly<Record<string, 'yes' | 'no'>>) => void
+}) {
+  const [chosen, setChosen] = useState<string | null>(null)
+  const pairs = pairsOfPool(pool, best, new Set(answers.keys()))
+  const key = ({ a, b }: SignPair) => `${a}/${b}`
+  const pair = pairs.find((one) => key(one) === chosen) ?? pairs[0]
+  if (!pair) return null
+  const { a, b, tell } = pair
+  const card = (id: string, other: string) => (
+    <Card
+      type="button"
+      aria-pressed={answers.get(id) === 'yes'}
+      onClick={() => onAnswer({ [id]: 'yes', [other]: 'no' })}
+    >
+      <SignPicture id={id} size={150} />
+      <strong>{signOf(id)?.label}</strong>
+      <span>{signOf(id)?.definition}</span>
+    </Card>
+  )
+  return (
+    <Tray role="region" aria-label="Look-alikes">
+      <Stack>
+        <h2>Which of the two?</h2>
+        <p>{tell}</p>
+        <Two>
+          {card(a, b)}
+          {card(b, a)}
+        </Two>
+        <Row>
+          <Button onPress={() => onAnswer({ [a]: 'no', [b]: 'no' })}>Neither of them</Button>
+          <Button onPress={() => onAnswer({ [a]: 'yes', [b]: 'yes' })}>Both are there</Button>
+        </Row>
+        {pairs.length > 1 && (
+          <details>
+            <summary style={{ minHeight: 44, display: 'flex', alignItems: 'center', cursor: 'pointer' }}>
+              Other look-alikes ({pairs.length - 1})
+            </summary>
+            <Row>
+              {pairs
+                .filter((one) => one !== pair)
+                .map((one) => (
+                  <Button key={key(one)} look="bare" onPress={() => setChosen(key(one))}>
+                    {signOf(one.a)?.label} or {signOf(one.b)?.label.toLowerCase()}
+                  </Button>
+                ))}
+            </Row>
+          </details>
+        )}
+        <Quiet>Drawn, not to scale. A press answers both.</Quiet>
+      </Stack>
+    </Tray>
+  )
+}
