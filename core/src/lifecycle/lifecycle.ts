@@ -82,56 +82,77 @@ function backward(stages: LifeStages, plan: TreatmentPlan, horizonH: number, ste
   const gone = new Float64Array(cells)
   const mobiles = new Float64Array(cells)
   const eggs = new Float64Array(cells)
-  // And of eggs laid there: every mobile that lays then asks for the same.
+  // And of eggs laid there: every mobile that lays then asks for the same. The chance is that of a whole clutch.
   const laid: Line[] = new Array<Line>(cells)
+  const clutch = new Float64Array(cells)
 
-  /** Treatments after one instant and before another. */
-  const between = (fromH: number, toH: number): number => {
+  const powers = (base: number) => Float64Array.from({ length: timesH.length + 1 }, (_, n) => base ** n)
+  const eggLives = powers(1 - killEgg)
+  const mobileLives = powers(1 - killMobile)
+  /** Treatments up to and with an instant. */
+  const until = (atH: number): number => {
     let count = 0
-    for (const time of timesH) if (time > fromH && time < toH) count++
+    while (count < timesH.length && timesH[count]! <= atH) count++
     return count
   }
+  /** Treatments before an instant. */
+  const before = (atH: number): number => {
+    let count = 0
+    while (count < timesH.length && timesH[count]! < atH) count++
+    return count
+  }
+  // Where a window of hatching is cut: at treatments, hour 0 and the horizon.
+  const cuts = [...new Set([0, horizonH, ...timesH])].sort((a, b) => a - b)
 
-  const egg = (laidH: number): Line => {
-    const width = hatchMaxH - hatchMinH
-    const fromH = laidH + hatchMinH
+  const width = hatchMaxH - hatchMinH
+  // One line at a time is worked out into these: a plan asks for thousands, and objects would cost more than the sums.
+  let lineGone = 0
+  let lineMobiles = 0
+  let lineEggs = 0
+  const workOutEgg = (laidH: number): void => {
     const toH = laidH + hatchMaxH
-    let lineGone = 0
-    let lineMobiles = 0
-    let lineEggs = 0
-    /** Hatching within a stretch in which no treatment falls: the mean line of the mobiles, weighed by its share. */
-    const add = (lowH: number, highH: number) => {
+    const treated = until(laidH)
+    let eggGone = 0
+    let eggMobiles = 0
+    let eggEggs = 0
+    let lowH = laidH + hatchMinH
+    let cut = 0
+    while (cut < cuts.length && cuts[cut]! <= lowH) cut++
+    // Stretches in which no treatment falls: the mean line of the mobiles hatched there, weighed by their share.
+    for (;;) {
+      const highH = cut < cuts.length && cuts[cut]! < toH ? cuts[cut]! : toH
       const share = width === 0 ? 1 : (highH - lowH) / width
-      if (share <= 0) return
-      if (lowH >= horizonH) {
-        const alive = (1 - killEgg) ** between(laidH, Infinity)
-        lineGone += share * (1 - alive)
-        lineEggs += share * alive
-        return
+      if (share > 0) {
+        if (lowH >= horizonH) {
+          const alive = eggLives[timesH.length - treated]!
+          eggGone += share * (1 - alive)
+          eggEggs += share * alive
+        } else {
+          const alive = eggLives[Math.max(0, before((lowH + highH) / 2) - treated)]!
+          workOutMobiles(lowH, highH)
+          eggGone += share * (1 - alive + alive * lineGone)
+          eggMobiles += share * alive * lineMobiles
+          eggEggs += share * alive * lineEggs
+        }
       }
-      const alive = (1 - killEgg) ** between(laidH, (lowH + highH) / 2)
-      const next = meanMobile(lowH, highH)
-      lineGone += share * (1 - alive + alive * next.gone)
-      lineMobiles += share * alive * next.mobiles
-      lineEggs += share * alive * next.eggs
+      if (highH >= toH) break
+      lowH = highH
+      cut++
     }
-    if (width === 0) add(fromH, fromH)
-    else {
-      // The window cut at treatments, hour 0 and the horizon.
-      const cuts = [fromH, ...[0, horizonH, ...timesH].filter((time) => time > fromH && time < toH), toH]
-      cuts.sort((a, b) => a - b)
-      for (let i = 0; i + 1 < cuts.length; i++) add(cuts[i]!, cuts[i + 1]!)
-    }
+    lineGone = eggGone
+    lineMobiles = eggMobiles
+    lineEggs = eggEggs
+  }
+  const egg = (laidH: number): Line => {
+    workOutEgg(laidH)
     return { gone: lineGone, mobiles: lineMobiles, eggs: lineEggs }
   }
 
+  /** A mobile clutch by clutch: for founders, and where clutches do not fall on the grid. */
   const mobile = (hatchH: number): Line => {
-    const treated = timesH.filter((time) => time > hatchH)
     let alive = 1
     let clutchesGone = 1
-    let lineGone = 0
-    let lineMobiles = 0
-    let lineEggs = 0
+    const own = { gone: 0, mobiles: 0, eggs: 0 }
     let clutchH = maturationH === null ? Infinity : hatchH + maturationH
     if (clutchH <= 0) clutchH += clutchIntervalH * Math.max(1, Math.ceil(-clutchH / clutchIntervalH + 1e-9))
     const layUntil = (untilH: number) => {
@@ -139,55 +160,96 @@ function backward(stages: LifeStages, plan: TreatmentPlan, horizonH: number, ste
         if (clutchH <= 0) continue
         const line = eggAt(clutchH)
         clutchesGone *= line.gone ** eggsPerClutch
-        lineMobiles += alive * eggsPerClutch * line.mobiles
-        lineEggs += alive * eggsPerClutch * line.eggs
+        own.mobiles += alive * eggsPerClutch * line.mobiles
+        own.eggs += alive * eggsPerClutch * line.eggs
         if (clutchIntervalH <= 0) break
       }
     }
-    for (const time of treated) {
-      layUntil(time)
-      lineGone += alive * killMobile * clutchesGone
+    for (let i = until(hatchH); i < timesH.length; i++) {
+      layUntil(timesH[i]!)
+      own.gone += alive * killMobile * clutchesGone
       alive *= 1 - killMobile
       if (alive === 0) break
     }
     if (alive > 0) {
       layUntil(horizonH)
-      lineMobiles += alive
+      own.mobiles += alive
     }
-    return { gone: lineGone, mobiles: lineMobiles, eggs: lineEggs }
+    return own
   }
 
   const filled = { from: cells }
   // Sums from a cell to the horizon: the mean over any stretch is a difference of two.
-  const sums = [gone, mobiles, eggs].map(() => new Float64Array(cells + 1))
-  const integral = (which: number, values: Float64Array, atH: number): number => {
-    const cell = Math.min(cells - 1, Math.max(0, Math.floor(atH / stepH)))
-    return sums[which]![cell + 1]! + values[cell]! * ((cell + 1) * stepH - atH)
-  }
+  const goneSum = new Float64Array(cells + 1)
+  const mobilesSum = new Float64Array(cells + 1)
+  const eggsSum = new Float64Array(cells + 1)
   /** Mean line of mobiles hatched within a stretch without a treatment; before hour 0 worked out directly. */
-  const meanMobile = (lowH: number, highH: number): Line => {
-    const direct = maturationH === null || lowH < 0 || Math.floor(lowH / stepH) < filled.from
-    if (direct || highH - lowH < 1e-9) return mobile((lowH + highH) / 2)
-    const width = highH - lowH
-    const mean = (which: number, values: Float64Array) =>
-      (integral(which, values, lowH) - integral(which, values, highH)) / width
-    return { gone: mean(0, gone), mobiles: mean(1, mobiles), eggs: mean(2, eggs) }
+  const workOutMobiles = (lowH: number, highH: number): void => {
+    if (maturationH === null || lowH < 0 || highH - lowH < 1e-9 || Math.floor(lowH / stepH) < filled.from) {
+      const line = mobile((lowH + highH) / 2)
+      lineGone = line.gone
+      lineMobiles = line.mobiles
+      lineEggs = line.eggs
+      return
+    }
+    const low = Math.min(cells - 1, Math.floor(lowH / stepH))
+    const high = Math.min(cells - 1, Math.floor(highH / stepH))
+    const toLow = (low + 1) * stepH - lowH
+    const toHigh = (high + 1) * stepH - highH
+    const length = highH - lowH
+    lineGone = (goneSum[low + 1]! + gone[low]! * toLow - goneSum[high + 1]! - gone[high]! * toHigh) / length
+    lineMobiles =
+      (mobilesSum[low + 1]! + mobiles[low]! * toLow - mobilesSum[high + 1]! - mobiles[high]! * toHigh) / length
+    lineEggs = (eggsSum[low + 1]! + eggs[low]! * toLow - eggsSum[high + 1]! - eggs[high]! * toHigh) / length
   }
   const eggAt = (laidH: number): Line => {
     const cell = Math.floor(laidH / stepH)
     return laidH >= 0 && cell < cells && cell >= filled.from ? laid[cell]! : egg(laidH)
   }
   if (maturationH !== null) {
+    // Where the pause between clutches is whole cells, a layer is asked at one instant of each cell: what it lays then,
+    // and the same layer one clutch later. So every cell costs the same however often it will lay.
+    const pause = clutchIntervalH / stepH
+    const onGrid = Number.isInteger(pause) && pause > 0
+    const phaseH = (0.5 * stepH + maturationH) % stepH
+    const layerGone = new Float64Array(cells)
+    const layerMobiles = new Float64Array(cells)
+    const layerEggs = new Float64Array(cells)
+    const fillLayer = (cell: number) => {
+      const atH = phaseH + cell * stepH
+      // A treatment in the same hour as the next clutch comes before it.
+      const next = cell + pause
+      const last = atH + clutchIntervalH >= horizonH
+      const lives = mobileLives[(last ? timesH.length : until(atH + clutchIntervalH)) - until(atH)]!
+      const line = laid[cell]!
+      layerGone[cell] = clutch[cell]! * (1 - lives + (last ? 0 : lives * layerGone[next]!))
+      layerMobiles[cell] = eggsPerClutch * line.mobiles + lives * (last ? 1 : layerMobiles[next]!)
+      layerEggs[cell] = eggsPerClutch * line.eggs + (last ? 0 : lives * layerEggs[next]!)
+    }
+    const workOutYoung = (hatchH: number): void => {
+      const laysH = hatchH + maturationH
+      const last = laysH >= horizonH
+      const lives = mobileLives[(last ? timesH.length : until(laysH)) - until(hatchH)]!
+      const at = last ? 0 : Math.round((laysH - phaseH) / stepH)
+      lineGone = 1 - lives + (last ? 0 : lives * layerGone[at]!)
+      lineMobiles = last ? lives : lives * layerMobiles[at]!
+      lineEggs = last ? 0 : lives * layerEggs[at]!
+    }
     // A later hatch never depends on an earlier one, nor an egg on anything before it.
     for (let cell = cells - 1; cell >= 0; cell--) {
-      laid[cell] = egg((cell + 0.5) * stepH)
-      const line = mobile((cell + 0.5) * stepH)
-      gone[cell] = line.gone
-      mobiles[cell] = line.mobiles
-      eggs[cell] = line.eggs
-      sums[0]![cell] = sums[0]![cell + 1]! + line.gone * stepH
-      sums[1]![cell] = sums[1]![cell + 1]! + line.mobiles * stepH
-      sums[2]![cell] = sums[2]![cell + 1]! + line.eggs * stepH
+      const middleH = (cell + 0.5) * stepH
+      workOutEgg(middleH)
+      laid[cell] = { gone: lineGone, mobiles: lineMobiles, eggs: lineEggs }
+      clutch[cell] = lineGone ** eggsPerClutch
+      if (onGrid && phaseH + cell * stepH < horizonH) fillLayer(cell)
+      if (onGrid && maturationH >= stepH) workOutYoung(middleH)
+      else ({ gone: lineGone, mobiles: lineMobiles, eggs: lineEggs } = mobile(middleH))
+      gone[cell] = lineGone
+      mobiles[cell] = lineMobiles
+      eggs[cell] = lineEggs
+      goneSum[cell] = goneSum[cell + 1]! + lineGone * stepH
+      mobilesSum[cell] = mobilesSum[cell + 1]! + lineMobiles * stepH
+      eggsSum[cell] = eggsSum[cell + 1]! + lineEggs * stepH
       filled.from = cell
     }
   }
