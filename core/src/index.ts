@@ -632,7 +632,16 @@ export { chanceLarger, compareArms, type ArmComparison, type ArmPatch } from './
 export { JAR_LOOKS_H, JAR_MARGIN_H, jarVerdict, redose, type JarVerdict } from './outbreak/jar.ts'
 export { removalForecast, type RemovalForecast } from './outbreak/removal.ts'
 export { CALL_AT, darkForecast, type DarkForecast, type DarkReading } from './outbreak/darkForecast.ts'
-export { guardStates, limitValue, type Guard, type GuardState } from './outbreak/guards.ts'
+export {
+  animalGuards,
+  guardStates,
+  isPast,
+  limitValue,
+  limitWords,
+  type AnimalGuard,
+  type Guard,
+  type GuardState,
+} from './outbreak/guards.ts'
 export { causeChecklist, causeSources, causes, type Cause, type CauseAnswer } from './outbreak/causes.ts'
 export {
   campaignOf,

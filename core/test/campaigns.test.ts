@@ -14,6 +14,9 @@ import {
   recordOf,
   saltGrams,
   steerState,
+  animalGuards,
+  instantOf,
+  type ResidentDocument,
   type CourseDocument,
   type Entry,
   type KeeperRecord,
@@ -167,6 +170,96 @@ describe('dark days', () => {
       tone: 'caution',
     })
     expect(stateOf(course, silent, start + 2.6 * DAY).stop).toMatchObject({ tone: 'danger' })
+  })
+  test('alkalinity and temperature move either way, a day’s jump counts by itself, and dawn is held against dawn', () => {
+    const stop = (...entries: Entry[]) => stateOf(course, [...calm, ...entries], start + 2.2 * DAY)
+    const guard = (analyte: string, ...entries: Entry[]) =>
+      stop(...entries).guards.find((one) => one.analyte === analyte)!.verdict
+    const alk = (day: number, value: number) => reading(day, 'alkalinity', value)
+    expect(guard('alkalinity', alk(-0.5, 8), alk(1, 8.2), alk(2, 8.4))).toBe('calm')
+    expect(guard('alkalinity', alk(-0.5, 8), alk(1, 7.8), alk(2, 7.4))).toBe('act')
+    expect(guard('alkalinity', alk(-0.5, 8), alk(1.2, 8.4), alk(2.1, 7.3))).toBe('stop')
+    expect(guard('alkalinity', alk(-0.5, 8), alk(0.8, 8.8), alk(2.1, 9.5))).toBe('stop')
+    const warm = (value: number) => [reading(-0.5, 'temperature', 25), reading(2, 'temperature', value)]
+    expect(guard('temperature', ...warm(24.2))).toBe('calm')
+    expect(guard('temperature', ...warm(26.1))).toBe('act')
+    expect(guard('temperature', ...warm(22.9))).toBe('stop')
+    expect(stop(...warm(26.1)).stop.words).toBe(
+      'Not yet, but act: temperature 26.1 mg/L. Set the heater; no change of water for this alone.',
+    )
+    // 18:20 UTC is evening in the keeper's zone; half a day earlier is dawn there.
+    const dawn = (day: number, value: number) => reading(day + 0.5, 'ph', value)
+    expect(guard('ph', dawn(-3, 8), dawn(-1, 8.1), dawn(1, 7.86))).toBe('calm')
+    expect(guard('ph', dawn(-3, 8), dawn(-1, 8.1), dawn(1, 7.84))).toBe('act')
+    expect(guard('ph', reading(-1, 'ph', 8.3), reading(2, 'ph', 7.9))).toBe('no-start')
+  })
+  test('low oxygen needs no start; free ammonia ends it', () => {
+    const state = stateOf(course, [...calm, reading(2, 'oxygen', 4.9)], start + 2.2 * DAY)
+    expect(state.stop.words).toMatch(/end it now: oxygen 4.9 mg\/L, limit under 5/)
+    expect(stateOf(course, [...calm, reading(2, 'ammonia-free', 0.05)], start + 2.2 * DAY).stop.tone).toBe('danger')
+  })
+  test('animals end it: a fish lost, a tenth of the snails down, flesh that peels; shut corals ask for a change', () => {
+    const at = start + 2.2 * DAY
+    const resident = (id: string, group: string, count = 1, gone = false): ResidentDocument => ({
+      register: 'resident',
+      id,
+      revision: 1,
+      savedAt: '2026-10-01T10:00:00.000Z',
+      history: [],
+      body: {
+        name: id,
+        commonName: id,
+        scientificName: id,
+        group,
+        count,
+        vesselId: 'longshore',
+        arrivedAt: instantOf(start - 90 * DAY),
+        ...(gone ? { leftHow: 'died' as const, leftAt: instantOf(start + DAY) } : {}),
+      },
+    })
+    const guards = (residents: ResidentDocument[], entries: Entry[] = []) => {
+      const record = recordOf(
+        demo.settings,
+        [...documentsOf(demo).filter(({ register }) => register !== 'resident'), ...residents],
+        entries,
+      )
+      return Object.fromEntries(
+        animalGuards(
+          { fishDead: 1, snailsDown: 0.1, coralShutHours: 24 },
+          record,
+          activeEntries(record.entries),
+          'longshore',
+          start,
+          at,
+        ).map(({ id, verdict }) => [id, verdict]),
+      )
+    }
+    const seen = (residentId: string, sign: string, day: number, present = true) =>
+      entryAt(start + day * DAY, { kind: 'sign', vesselId: 'longshore', residentId, sign, present })
+    const polyps = (day: number, count: number) =>
+      entryAt(start + day * DAY, {
+        kind: 'count',
+        vesselId: 'longshore',
+        residentId: 'acro',
+        what: 'polyp-extension',
+        count,
+      })
+    expect(guards([resident('damsel', 'hg-clown-damsel')])).toEqual({ fish: 'calm' })
+    expect(guards([resident('damsel', 'hg-clown-damsel', 1, true)])).toEqual({ fish: 'stop' })
+    const snails = [resident('one', 'hg-snail'), resident('others', 'hg-snail', 9)]
+    expect(guards(snails)).toEqual({ snails: 'calm' })
+    expect(guards(snails, [seen('one', 'snail-upturned', 1)])).toEqual({ snails: 'stop' })
+    expect(guards([...snails, resident('more', 'hg-snail', 2)], [seen('one', 'snail-upturned', 1)])).toEqual({
+      snails: 'calm',
+    })
+    expect(guards(snails, [seen('one', 'snail-upturned', 1), seen('one', 'snail-upturned', 1.1, false)])).toEqual({
+      snails: 'calm',
+    })
+    const acro = [resident('acro', 'hg-coral')]
+    expect(guards(acro, [polyps(1, 0)])).toEqual({ corals: 'act' })
+    expect(guards(acro, [polyps(1, 0), polyps(2, 1)])).toEqual({ corals: 'calm' })
+    expect(guards(acro, [polyps(1.5, 0)])).toEqual({ corals: 'calm' })
+    expect(guards(acro, [seen('acro', 'tissue-peeling-sheets', 1)])).toEqual({ peeling: 'stop', corals: 'calm' })
   })
   test('it ends early when it was uncovered, and is judged on day four and seven after', () => {
     const uncovered = [

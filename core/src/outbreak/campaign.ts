@@ -8,7 +8,7 @@ import { theilSen } from '../trends/theilSen.ts'
 import { daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { compareArms, type ArmComparison, type ArmPatch } from './arms.ts'
 import { readCounts, trendOf, type CountedRound, type CountVerdict, type Trend } from './counts.ts'
-import { guardStates, type GuardState } from './guards.ts'
+import { animalGuards, guardStates, type AnimalGuard, type GuardState } from './guards.ts'
 import { jarVerdict, type JarVerdict } from './jar.ts'
 import { inBand, measurePoints, shareInterval, type Campaign, type Measure, type MeasurePoint } from './measures.ts'
 import { dailyStages, pestOf } from './pests.ts'
@@ -48,6 +48,8 @@ export interface CampaignState {
   readonly measures: readonly MeasureState[]
   readonly alarms: readonly CampaignAlarm[]
   readonly guards: readonly GuardState[]
+  /** Animals as guards, where the campaign has them. */
+  readonly animals: readonly AnimalGuard[]
   readonly counts: CountVerdict | null
   readonly jar: JarVerdict | null
   readonly removal: RemovalForecast | null
@@ -111,6 +113,9 @@ export function campaignState(
   const endMs =
     startMs + DAY * context.protocol.phases.reduce((sum, { typicalDays }, i) => (i === 0 ? typicalDays : sum), 0)
   const guards = guardStates(campaign.guards ?? [], record, context.entries, startMs, nowMs, endMs)
+  const animals = campaign.animals
+    ? animalGuards(campaign.animals, record, active, course.body.vesselId, startMs, nowMs)
+    : []
   const effort = effortOf(own, course, nowMs, measures[0]?.trend ?? 'unclear')
   const main = measures[0]
   const counts = campaign.kind === 'rounds' && main ? countsOf(context, campaign, main, day) : null
@@ -144,6 +149,7 @@ export function campaignState(
     day,
     measures,
     guards,
+    animals,
     counts,
     jar,
     removal,
@@ -155,6 +161,7 @@ export function campaignState(
     working: workingAnswer({ campaign, context, measures, counts, jar, removal, arms, day }),
     stop: stopAnswer(
       guards,
+      animals,
       progress.aborts.map(({ sentence, action }) => `${sentence} ${action}`),
       alarms,
     ),
@@ -405,14 +412,17 @@ function workingAnswer({
 
 function stopAnswer(
   guards: readonly GuardState[],
+  animals: readonly AnimalGuard[],
   aborts: readonly string[],
   alarms: readonly CampaignAlarm[],
 ): Answer {
   if (aborts.length > 0) return { tone: 'danger', words: aborts.join(' ') }
   const stop = guards.filter(({ verdict }) => verdict === 'stop')
-  const name = ({ analyte, last, unit, stopAt }: GuardState) =>
-    `${analyte.replace('-', ' ')} ${last!.value} ${unit}, limit ${Number((stopAt ?? 0).toPrecision(3))}`
-  if (stop.length > 0) return { tone: 'danger', words: `Yes, end it now: ${stop.map(name).join('; ')}.` }
+  const name = ({ analyte, last, unit, stopWords }: GuardState) =>
+    `${analyte.replace('-', ' ')} ${last!.value} ${unit}, limit ${stopWords}`
+  const hurt = animals.filter(({ verdict }) => verdict === 'stop').map(({ words }) => words.toLowerCase())
+  if (stop.length + hurt.length > 0)
+    return { tone: 'danger', words: `Yes, end it now: ${[...hurt, ...stop.map(name)].join('; ')}.` }
   const called = guards.filter(({ forecast }) => forecast?.call)
   if (called.length > 0)
     return {
@@ -423,11 +433,18 @@ function stopAnswer(
   const silent = alarms.find(({ id }) => id === 'silent')
   if (silent) return { tone: silent.tone, words: silent.words }
   const act = guards.filter(({ verdict }) => verdict === 'act')
-  if (act.length > 0)
+  const shut = animals.filter(({ verdict }) => verdict === 'act').map(({ words }) => words.toLowerCase())
+  if (act.length + shut.length > 0) {
+    const change = shut.length > 0 || act.some(({ own }) => own === undefined)
     return {
       tone: 'caution',
-      words: `Not yet, but act: change 25 to 40 % and put carbon in. ${act.map((guard) => `${guard.analyte.replace('-', ' ')} ${guard.last!.value} ${guard.unit}`).join('; ')}.`,
+      words: [
+        `Not yet, but act: ${[...shut, ...act.map((guard) => `${guard.analyte.replace('-', ' ')} ${guard.last!.value} ${guard.unit}`)].join('; ')}.`,
+        ...(change ? ['Change 25 to 40 % and put carbon in.'] : []),
+        ...new Set(act.flatMap(({ own }) => own ?? [])),
+      ].join(' '),
     }
+  }
   const unmeasured = guards.filter(({ verdict }) => verdict === 'no-start')
   if (guards.length > 0 && unmeasured.length === guards.length)
     return {

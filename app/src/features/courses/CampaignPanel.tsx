@@ -7,6 +7,7 @@ import {
   type CampaignAnswer,
   type CampaignState,
   type CourseDocument,
+  type AnimalGuard,
   type GuardState,
   type MeasureState,
   type Protocol,
@@ -114,7 +115,12 @@ export function CampaignPanel({ course }: { course: CourseDocument }) {
       </Tray>
       {!ended && <Alarms state={state} course={course} />}
       {main && main.points.length > 0 && <MainChart state={state} main={main} course={course} />}
-      <Guards guards={state.guards} startMs={Date.parse(course.body.startedAt)} endDay={endDay(course)} />
+      <Guards
+        guards={state.guards}
+        animals={state.animals}
+        startMs={Date.parse(course.body.startedAt)}
+        endDay={endDay(course)}
+      />
       {state.measures.length > 1 && <Measures state={state} course={course} />}
       {state.jar && !ended && <Redose course={course} state={state.jar.state} />}
       {state.jar && state.jar.clearMs !== null && (
@@ -327,10 +333,12 @@ const VERDICTS = { 'no-start': 'no start', calm: 'inside', act: 'act', stop: 'en
 /** Guarded values: start, now, the lines; the forecast of the one that comes nearest to its line. */
 function Guards({
   guards,
+  animals,
   startMs,
   endDay: lastDay,
 }: {
   guards: readonly GuardState[]
+  animals: readonly AnimalGuard[]
   startMs: number
   endDay: number
 }) {
@@ -365,8 +373,8 @@ function Guards({
                 <td>
                   <strong>{guard.last ? `${guard.last.value} ${guard.unit}` : '–'}</strong>
                 </td>
-                <td>{guard.actAt === null ? '–' : trim3(guard.actAt)}</td>
-                <td>{guard.stopAt === null ? '–' : trim3(guard.stopAt)}</td>
+                <td>{guard.actWords}</td>
+                <td>{guard.stopWords}</td>
                 <td>
                   <Tag
                     $tone={
@@ -386,6 +394,18 @@ function Guards({
             ))}
           </tbody>
         </DayTable>
+        {animals.length > 0 && (
+          <ul aria-label="Animals that end it">
+            {animals.map(({ id, words, verdict }) => (
+              <li key={id} style={{ display: 'flex', justifyContent: 'space-between', gap: 12, padding: '6px 0' }}>
+                <span>{words}</span>
+                <Tag $tone={verdict === 'stop' ? 'danger' : verdict === 'act' ? 'due' : 'good'}>
+                  {VERDICTS[verdict]}
+                </Tag>
+              </li>
+            ))}
+          </ul>
+        )}
         {shown?.forecast && (
           <>
             {foretold.length > 1 && (
