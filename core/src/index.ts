@@ -632,6 +632,7 @@ export { chanceLarger, compareArms, type ArmComparison, type ArmPatch } from './
 export { JAR_LOOKS_H, JAR_MARGIN_H, jarVerdict, redose, type JarVerdict } from './outbreak/jar.ts'
 export { removalForecast, type RemovalForecast } from './outbreak/removal.ts'
 export { CALL_AT, darkForecast, type DarkForecast, type DarkReading } from './outbreak/darkForecast.ts'
+export { livestockBack, type Waiting } from './outbreak/livestock.ts'
 export {
   animalGuards,
   guardStates,

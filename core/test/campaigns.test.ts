@@ -15,6 +15,7 @@ import {
   saltGrams,
   steerState,
   animalGuards,
+  livestockBack,
   instantOf,
   type ResidentDocument,
   type CourseDocument,
@@ -517,5 +518,83 @@ describe('steps of a campaign', () => {
       nowMs: NOW,
     })
     expect(steps.find(({ spot }) => spot)!.spot!.mostMl).toBeLessThan(0.4)
+  })
+})
+
+describe('animals back, one by one', () => {
+  const start = NOW - 100 * DAY
+  const course = running('compete-dinoflagellates', start, 'longshore')
+  const back = protocolOf('compete-dinoflagellates')!.campaign!.back!
+  const resident = (id: string, group: string, scientificName: string, insurance = false): ResidentDocument => ({
+    register: 'resident',
+    id,
+    revision: 1,
+    savedAt: '2026-01-01T10:00:00.000Z',
+    history: [],
+    body: {
+      name: id,
+      commonName: id,
+      scientificName,
+      group,
+      count: 1,
+      vesselId: 'longshore',
+      arrivedAt: instantOf(start - 90 * DAY),
+      ...(insurance ? { insuranceFor: 'longshore' } : {}),
+    },
+  })
+  const residents = [
+    resident('tang', 'hg-tang', 'Zebrasoma flavescens'),
+    resident('snails', 'hg-snail', 'Tectus fenestratus'),
+    resident('staghorn', 'hg-coral', 'Acropora millepora'),
+    resident('toadstool', 'hg-coral', 'Sarcophyton glaucum'),
+    resident('piece', 'hg-coral', 'Acropora tenuis', true),
+  ]
+  const move = (residentId: string, day: number, toVesselId: string) =>
+    entryAt(start + day * DAY, {
+      kind: 'move',
+      vesselId: toVesselId === 'longshore' ? 'tub' : 'longshore',
+      residentId,
+      toVesselId,
+    })
+  const out = residents.map(({ id }) => move(id, 2, 'tub'))
+  const gate = entryAt(start + 90 * DAY, {
+    kind: 'gate',
+    vesselId: 'longshore',
+    courseId: 'the-course',
+    gate: 'snail',
+    passed: true,
+  })
+  const list = (entries: readonly Entry[], nowMs = NOW) => {
+    const record = recordOf(
+      demo.settings,
+      [...bare.filter(({ register }) => register !== 'resident'), ...residents, course],
+      entries,
+    )
+    return livestockBack(back, record, activeEntries(record.entries), course, nowMs)
+  }
+  const days = (entries: readonly Entry[]) =>
+    list(entries).map(({ resident: { id }, fromMs }) => [
+      id,
+      fromMs === null ? null : Math.round((fromMs - start) / DAY),
+    ])
+
+  test('nobody comes back before the test snail has lived', () => {
+    expect(days(out).every(([, from]) => from === null)).toBe(true)
+    expect(list(out)[0]!.words).toMatch(/snail in a cage/)
+  })
+  test('then grazers smallest first a fortnight apart, hardy corals, sensitive ones four weeks on, insurance last', () => {
+    expect(days([...out, gate])).toEqual([
+      ['snails', 90],
+      ['tang', 104],
+      ['staghorn', 118],
+      ['toadstool', 90],
+      ['piece', null],
+    ])
+  })
+  test('the last grazer that came back sets the pace; the insurance comes when all others are back', () => {
+    expect(days([...out, gate, move('snails', 95, 'longshore')])[0]).toEqual(['tang', 109])
+    const all = ['snails', 'tang', 'staghorn', 'toadstool'].map((id, i) => move(id, 91 + 2 * i, 'longshore'))
+    expect(days([...out, gate, ...all]).map(([id]) => id)).toEqual(['piece'])
+    expect(days([...out, gate, ...all])[0]![1]).not.toBeNull()
   })
 })

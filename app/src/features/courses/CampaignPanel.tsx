@@ -22,6 +22,7 @@ import { plural, sentenceCase, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { LivestockPanel } from './LivestockPanel.tsx'
 
 const CampaignChart = lazy(async () => ({ default: (await import('./CampaignChart.tsx')).CampaignChart }))
 const DAY = 86_400_000
@@ -121,6 +122,7 @@ export function CampaignPanel({ course }: { course: CourseDocument }) {
         startMs={Date.parse(course.body.startedAt)}
         endDay={endDay(course)}
       />
+      {!ended && campaign.back && <LivestockPanel course={course} />}
       {state.measures.length > 1 && <Measures state={state} course={course} />}
       {state.jar && !ended && <Redose course={course} state={state.jar.state} />}
       {state.jar && state.jar.clearMs !== null && (

@@ -1,5 +1,5 @@
 // A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
-import { measurePoints, type CampaignMeasure, type Protocol } from '@brinvo/core'
+import { groupOf, measurePoints, residentsIn, type CampaignMeasure, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -55,7 +55,10 @@ const Sheet = styled.div`
 `
 /** A rock in air, minutes. @source handbook 50 tray-air */
 const ROCK_MINUTES = { min: 10, usual: 12, max: 15 }
-const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar' } as const
+const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar', neighbour: 'neighbour' } as const
+
+/** Groups that stay where they are, beside the corals. */
+const FIXED = new Set(['hg-anemone', 'hg-clam'])
 
 export function TallyPage() {
   const { id = '', measureId = '' } = useParams()
@@ -110,13 +113,21 @@ function CountForm({
   const entries = active.filter(
     (entry) => entry.kind === 'tally' && entry.courseId === courseId && entry.measure === measure.id,
   )
+  // Everything that is fixed to its place there, but for the course's own animals.
+  const neighbours = residentsIn(record, active, vesselId, nowMs).flatMap(({ id, body }) =>
+    (groupOf(body.group)?.kind === 'coral' || FIXED.has(body.group)) &&
+    record.courses.get(courseId)?.body.residents.includes(id) !== true
+      ? [body.name]
+      : [],
+  )
   const known =
     measure.per === 'jar'
       ? ['dosed', 'undosed']
       : [
-          ...new Set(
-            entries.flatMap((entry) => (entry.kind === 'tally' && entry.piece !== undefined ? [entry.piece] : [])),
-          ),
+          ...new Set([
+            ...(measure.per === 'neighbour' ? neighbours : []),
+            ...entries.flatMap((entry) => (entry.kind === 'tally' && entry.piece !== undefined ? [entry.piece] : [])),
+          ]),
         ]
   // A jar is looked into several times a day; everything else once.
   const sessionMs = (measure.per === 'jar' ? 1 : 12) * 3_600_000
@@ -198,7 +209,7 @@ function CountForm({
             <h2>
               Which {WORDS[measure.per]}? <Quiet>{today.size > 0 ? `${today.size} counted today` : ''}</Quiet>
             </h2>
-            {(measure.per === 'rock' || measure.per === 'patch') && pieces.length > 0 ? (
+            {(measure.per === 'rock' || measure.per === 'patch' || measure.per === 'neighbour') && pieces.length > 0 ? (
               <PlaceMap vesselId={vesselId} pieces={pieces} piece={piece} done={today} onChoose={choose} />
             ) : (
               <Row $gap={6} role="group" aria-label={`Which ${WORDS[measure.per]}`}>
