@@ -241,7 +241,9 @@ describe('what the worse reading asks for', () => {
 
   test('no binder where copper may be, nor while the two disagree', () => {
     const copper = reading(3, 'copper', 2)
-    expect(act([copper, ...water(1), badge(1, 0.1)]).acts.join(' ')).toMatch(/No binder: copper/)
+    const beside = act([copper, ...water(1), badge(1, 0.1)]).acts.join(' ')
+    expect(beside).toMatch(/No binder: copper/)
+    expect(beside).toMatch(/made up to the same copper/)
     expect(act([...water(1), badge(1, 0.1), drops(1, 0.1)]).acts.join(' ')).toMatch(/No binder while the two disagree/)
     expect(act([...water(1), badge(1, 0.1)]).acts.join(' ')).toMatch(/binder once by its label/)
     const { record, active } = read([copper, ...water(1), badge(1, 0.1), drops(1, 0.1)])

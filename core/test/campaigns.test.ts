@@ -564,10 +564,10 @@ describe('animals back, one by one', () => {
     gate: 'snail',
     passed: true,
   })
-  const list = (entries: readonly Entry[], nowMs = NOW) => {
+  const list = (entries: readonly Entry[], nowMs = NOW, courses: readonly CourseDocument[] = []) => {
     const record = recordOf(
       demo.settings,
-      [...bare.filter(({ register }) => register !== 'resident'), ...residents, course],
+      [...bare.filter(({ register }) => register !== 'resident'), ...residents, course, ...courses],
       entries,
     )
     return livestockBack(back, record, activeEntries(record.entries), course, nowMs)
@@ -589,6 +589,22 @@ describe('animals back, one by one', () => {
       ['staghorn', 118],
       ['toadstool', 90],
       ['piece', null],
+    ])
+  })
+  test('who runs through a course elsewhere is released by that course; a fallow keeps fish out', () => {
+    const other: CourseDocument = {
+      ...running('observe-only', start, 'tub'),
+      id: 'other',
+      body: { ...running('observe-only', start, 'tub').body, residents: ['snails'] },
+    }
+    const fallow: CourseDocument = { ...running('fallow-display-76', NOW - 20 * DAY, 'longshore'), id: 'fallow' }
+    const found = list([...out, gate], NOW, [other, fallow])
+    expect(found.map(({ resident: { id }, courseId, fromMs }) => [id, courseId, fromMs === null])).toEqual([
+      ['snails', 'other', true],
+      ['tang', 'fallow', true],
+      ['staghorn', undefined, false],
+      ['toadstool', undefined, false],
+      ['piece', undefined, true],
     ])
   })
   test('the last grazer that came back sets the pace; the insurance comes when all others are back', () => {

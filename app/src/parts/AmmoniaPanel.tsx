@@ -44,22 +44,30 @@ const Week = styled.ol`
   }
 `
 
-/** Nothing where no ammonia was read within a week and nothing asks for it. */
-export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
+/** Ammonia of a vessel as it counts now; `urgent` where water has to be changed today. */
+export function useAmmonia(vesselId: string) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const log = useLog()
-  const { comparison, watch, act } = useMemo(() => {
-    const read = ammoniaOf(record, active, vesselId, nowMs)
+  return useMemo(() => {
+    const comparison = ammoniaOf(record, active, vesselId, nowMs)
+    const fresh = comparison !== null && nowMs - comparison.newestMs < 86_400_000
+    const act = comparison && fresh ? ammoniaAct(record, active, comparison, vesselId, nowMs) : null
     return {
-      comparison: read,
+      comparison,
       watch: ammoniaWatchOf(record, active, vesselId, nowMs),
-      act: read ? ammoniaAct(record, active, read, vesselId, nowMs) : null,
+      act: act && act.band !== 'calm' ? act : null,
     }
   }, [record, active, vesselId, nowMs])
+}
+
+/** Nothing where no ammonia was read within a week and nothing asks for it. */
+export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const log = useLog()
+  const { comparison, watch, act } = useAmmonia(vesselId)
   if (!comparison && !watch) return null
   const { settings } = record
-  const fresh = comparison !== null && nowMs - comparison.newestMs < 86_400_000
   const methods: readonly AmmoniaMethod[] = ['total', 'free']
   const without = methods.filter(
     (method) =>
@@ -68,17 +76,13 @@ export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
       ),
   )
   return (
-    <Tray
-      role="region"
-      aria-label="Ammonia"
-      $tone={fresh && act && act.band !== 'calm' ? (act.band === 'watch' ? 'caution' : 'danger') : 'plain'}
-    >
+    <Tray role="region" aria-label="Ammonia" $tone={act ? (act.band === 'watch' ? 'caution' : 'danger') : 'plain'}>
       <Stack $gap={10}>
         <Row $between>
-          <h2>{fresh && act && act.band !== 'calm' ? `Ammonia: ${act.title.toLowerCase()}` : 'Ammonia'}</h2>
+          <h2>{act ? `Ammonia: ${act.title.toLowerCase()}` : 'Ammonia'}</h2>
           {comparison && <Quiet>{whenText(comparison.newestMs, nowMs, settings)}</Quiet>}
         </Row>
-        {fresh && act && act.acts.length > 0 && (
+        {act && (
           <ol style={{ listStyle: 'decimal', paddingLeft: 22 }}>
             {act.acts.map((one) => (
               <li key={one}>{one}</li>

@@ -3,6 +3,8 @@ import { groupOf } from '../knowledge/agents.ts'
 import { residentVessels } from '../record/account.ts'
 import type { CourseDocument, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
+import { waitsForHosts } from '../safety/checks.ts'
 import type { Campaign } from './measures.ts'
 
 const DAY = 86_400_000
@@ -17,6 +19,8 @@ export interface Waiting {
   readonly fromMs: number | null
   /** What it waits for, in a sentence. */
   readonly words: string
+  /** The course that has to end first: that course releases it, or keeps its home free of fish. */
+  readonly courseId?: string
 }
 
 /** Smallest appetite first. @source handbook 60 §13 "livestock back" */
@@ -86,13 +90,29 @@ export function livestockBack(
   const closed = 'First one hardy snail in a cage has to live and eat for seven days.'
   const kindOf = ({ body }: ResidentDocument) => body.scientificName ?? body.commonName ?? body.name
   const kinds = [...new Set(grazers.map(kindOf))]
-  const line = (resident: ResidentDocument, kind: BackKind, fromMs: number | null, words: string): Waiting => ({
-    resident,
-    vesselId: where.get(resident.id) ?? null,
-    kind,
-    fromMs: gateMs === null ? null : fromMs,
-    words: gateMs === null ? closed : words,
-  })
+  const open = [...record.courses.values()].filter(({ id, body }) => id !== course.id && body.endedAt === undefined)
+  const title = ({ body }: CourseDocument) => (body.protocol as unknown as Protocol).title
+  const name = (id: string) => record.vessels.get(id)?.body.name ?? 'its vessel'
+  const fallow = open.find(({ body }) => body.vesselId === vesselId && waitsForHosts(body.protocol))
+  const line = (resident: ResidentDocument, kind: BackKind, fromMs: number | null, words: string): Waiting => {
+    const base = { resident, vesselId: where.get(resident.id) ?? null, kind }
+    const own = open.find(({ body }) => body.residents.includes(resident.id))
+    if (own)
+      return {
+        ...base,
+        fromMs: null,
+        courseId: own.id,
+        words: `${title(own)} runs in ${name(own.body.vesselId)}: that course releases it.`,
+      }
+    if (fallow && groupOf(resident.body.group)?.kind === 'fish')
+      return {
+        ...base,
+        fromMs: null,
+        courseId: fallow.id,
+        words: `${name(vesselId)} is kept free of fish: ${title(fallow)}.`,
+      }
+    return { ...base, fromMs: gateMs === null ? null : fromMs, words: gateMs === null ? closed : words }
+  }
   return [
     ...grazers.map((one) =>
       line(

@@ -277,6 +277,7 @@ export function ammoniaAct(
     : apart
       ? 'No binder while the two disagree.'
       : 'A binder once by its label, with an air stone.'
+  const matched = copper ? ['New water made up to the same copper, and tested before it goes in.'] : []
   switch (band) {
     case 'calm':
       return { band, title: 'Calm', acts: [] }
@@ -284,7 +285,7 @@ export function ammoniaAct(
       return {
         band,
         title: 'Change water today',
-        acts: ['Change 30 to 50 % today, matched.', 'Halve the food.', 'Read both again in 12 hours.'],
+        acts: ['Change 30 to 50 % today, matched.', ...matched, 'Halve the food.', 'Read both again in 12 hours.'],
       }
     case 'today':
       return {
@@ -292,6 +293,7 @@ export function ammoniaAct(
         title: 'Change half within two hours',
         acts: [
           'Change 50 % within two hours; new water no more than 0.1 pH above.',
+          ...matched,
           'More air, no food.',
           binder,
           'Read again after an hour; a second half within four hours if it is still 0.05 or more.',
@@ -303,6 +305,7 @@ export function ammoniaAct(
         title: 'Out of this water now',
         acts: [
           'Move the animals into clean, matched water now, or change 75 %; new water no more than 0.1 pH above.',
+          ...matched,
           'More air, no food.',
           binder,
         ],

@@ -9,7 +9,7 @@ const MOLAR: Readonly<Record<AmmoniaForm, number>> = { nh3_n: 14.007, nh3: 17.03
 
 /** The same amount of nitrogen told in another form, mg/L. */
 export const convertAmmonia = (mgPerL: number, from: AmmoniaForm, to: AmmoniaForm): number =>
-  (mgPerL * MOLAR[to]) / MOLAR[from]
+  from === to ? mgPerL : (mgPerL * MOLAR[to]) / MOLAR[from]
 
 /** pKa in fresh water. @source Emerson et al. 1975 */
 export const freshAmmoniaPka = (tempC: number): number => 0.09018 + 2729.92 / (tempC + 273.15)

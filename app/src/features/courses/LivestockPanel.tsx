@@ -13,7 +13,7 @@ import { Link } from 'react-router'
 import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Select } from '../../design/fields.tsx'
-import { Button, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { Button, LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { dayText } from '../../design/words.ts'
 import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
@@ -94,12 +94,18 @@ export function LivestockPanel({ course }: { course: CourseDocument }) {
                 <Quiet>{one.words}</Quiet>
               </div>
               <Row $gap={6}>
-                <Button
-                  look={one.fromMs !== null && one.fromMs <= nowMs ? 'main' : 'plain'}
-                  onPress={() => setBringing(one)}
-                >
-                  Bring it back
-                </Button>
+                {one.courseId === undefined ? (
+                  <Button
+                    look={one.fromMs !== null && one.fromMs <= nowMs ? 'main' : 'plain'}
+                    onPress={() => setBringing(one)}
+                  >
+                    Bring it back
+                  </Button>
+                ) : (
+                  <LinkButton to={`/courses/${one.courseId}`} $look="bare">
+                    See that course
+                  </LinkButton>
+                )}
                 {one.kind === 'insurance' && (
                   <Button look="bare" onPress={() => insure(one.resident.id, false)}>
                     No insurance

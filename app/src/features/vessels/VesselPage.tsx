@@ -18,7 +18,7 @@ import { Choice } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { dueText, levelText, litresText, percentText, plural, volumeText, whenText } from '../../design/words.ts'
-import { AmmoniaPanel } from '../../parts/AmmoniaPanel.tsx'
+import { AmmoniaPanel, useAmmonia } from '../../parts/AmmoniaPanel.tsx'
 import { SideBySide } from '../../parts/Compared.tsx'
 import { ConflictLog } from '../../parts/ConflictLog.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
@@ -65,6 +65,7 @@ export function VesselPage() {
   const { record, active } = useRecord()
   const { plans, estimates, nowMs, pending } = useThePlans()
   const [view, setView] = useState<'course' | 'week' | 'two-days'>('course')
+  const urgent = useAmmonia(id).act !== null
   const vessel = record.vessels.get(id)
   if (!vessel) return <NotFound />
   const { settings } = record
@@ -113,6 +114,7 @@ export function VesselPage() {
             </p>
           )}
         </Row>
+        {urgent && <AmmoniaPanel vesselId={id} />}
         <Tray>
           <Row $between>
             {originMs !== null ? (
@@ -134,7 +136,7 @@ export function VesselPage() {
           </Row>
           <Strip vesselId={id} plan={plan} estimate={estimate} originMs={originMs} nowMs={nowMs} {...window} />
         </Tray>
-        <AmmoniaPanel vesselId={id} />
+        {!urgent && <AmmoniaPanel vesselId={id} />}
         <SideBySide vesselId={id} except="ammonia" />
       </Column>
       <Column data-second="">
