@@ -401,6 +401,7 @@ export {
   ammoniaConcerns,
   ammoniaWatchOf,
   comparisonWords,
+  type AmmoniaAct,
   type AmmoniaMethod,
   type AmmoniaWatch,
 } from './protocols/ammoniaWatch.ts'

@@ -1,5 +1,13 @@
 // Ammonia of one vessel: what counts, by which instruments, what to do about it, and why it is watched.
-import { ammoniaAct, ammoniaOf, ammoniaWatchOf, type AmmoniaMethod } from '@brinvo/core'
+import {
+  ammoniaAct,
+  ammoniaOf,
+  ammoniaWatchOf,
+  type AmmoniaAct,
+  type AmmoniaMethod,
+  type AmmoniaWatch,
+  type Sitting,
+} from '@brinvo/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
@@ -45,7 +53,11 @@ const Week = styled.ol`
 `
 
 /** Ammonia of a vessel as it counts now; `urgent` where water has to be changed today. */
-export function useAmmonia(vesselId: string) {
+export function useAmmonia(vesselId: string): {
+  readonly comparison: Sitting | null
+  readonly watch: AmmoniaWatch | null
+  readonly act: AmmoniaAct | null
+} {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   return useMemo(() => {
