@@ -78,7 +78,7 @@ describe('the panel of a vessel', () => {
     ).toBeInTheDocument()
     expect(screen.getByText(/They do not agree. Act on the higher one/)).toBeInTheDocument()
     expect(screen.getByText('No binder: copper may be in this water.')).toBeInTheDocument()
-    await user.click(screen.getByRole('button', { name: 'Working' }))
+    await user.click(screen.getByRole('button', { name: 'Working of the free ammonia' }))
     const working = await screen.findByRole('dialog')
     expect(working).toHaveTextContent(/the larger counts/)
     expect(within(working).getByRole('row', { name: /Ammonia badge/ })).toHaveTextContent(/read 0.02 mg\/L/)

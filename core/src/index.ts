@@ -307,13 +307,10 @@ export {
   agentForms,
   groupOf,
   groups,
-  hazardOf,
-  hazards,
   sensitivity,
   species,
   type AgentForm,
   type Group,
-  type Hazard,
   type SensitivityCode,
   type Species,
 } from './knowledge/agents.ts'
@@ -386,7 +383,9 @@ export {
   type RefusalLevel,
 } from './safety/checks.ts'
 export { checkBinder } from './safety/binder.ts'
-export { ceilingOf, formsInWater, interactionOf, interactions, type Interaction } from './safety/interactions.ts'
+export { hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
+export { ceilingOf } from './safety/ceiling.ts'
+export { formsInWater, interactionOf, interactions, type Interaction } from './safety/interactions.ts'
 export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'
 export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
 export { handlingOf, type Handling } from './protocols/handling.ts'

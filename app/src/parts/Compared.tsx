@@ -130,7 +130,7 @@ export function Compared({ comparison }: { comparison: Sitting }) {
           <Quiet key={line}>{line}</Quiet>
         ))}
       <div>
-        <WorkingButton working={comparison.working} />
+        <WorkingButton working={comparison.working} label={`Working of the ${comparison.label.toLowerCase()}`} />
       </div>
     </Stack>
   )

@@ -1,26 +1,22 @@
 // Look-ups over the shipped knowledge. The JSON under core/knowledge is the source; nothing here holds a figure.
 import { agents as AGENTS } from '../generated/knowledge/agents.ts'
 import { groups as GROUPS } from '../generated/knowledge/groups.ts'
-import { hazards as HAZARDS } from '../generated/knowledge/hazards.ts'
 import type { AgentForm } from '../generated/agentTypes.ts'
 import type { GroupTable } from '../generated/groupTypes.ts'
-import type { Hazard } from '../generated/hazardTypes.ts'
 
-export type { AgentForm, GroupTable, Hazard }
+export type { AgentForm, GroupTable }
 export type Group = GroupTable['groups'][number]
 export type Species = GroupTable['species'][number]
 /** O normal; C caution; X do not; ? no data, treated as C; – not relevant. */
 export type SensitivityCode = 'O' | 'C' | 'X' | '?' | '–'
 
 export const agentForms: readonly AgentForm[] = AGENTS
-export const hazards: readonly Hazard[] = HAZARDS
 export const groups: readonly Group[] = GROUPS.flatMap((table) => table.groups)
 export const species: readonly Species[] = GROUPS.flatMap((table) => table.species)
 
 /** The form's record, or undefined for a form we do not know. */
 export const agentForm = (id: string): AgentForm | undefined => agentForms.find((form) => form.id === id)
 export const groupOf = (id: string): Group | undefined => groups.find((group) => group.id === id)
-export const hazardOf = (id: string): Hazard | undefined => hazards.find((hazard) => hazard.id === id)
 
 const RANK: Readonly<Record<SensitivityCode, number>> = { '–': 0, O: 1, C: 2, '?': 2, X: 3 }
 const FISH_COLUMNS: Readonly<Record<string, readonly string[]>> = {

@@ -4,7 +4,7 @@ import { residentVessels } from '../record/account.ts'
 import type { CourseDocument, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
-import { waitsForHosts } from '../safety/checks.ts'
+import { waitsForHosts } from '../protocols/hosts.ts'
 import type { Campaign } from './measures.ts'
 
 const DAY = 86_400_000

@@ -9,7 +9,7 @@ import { instantMs } from '../time/time.ts'
 import { formatDuration } from '../units/format.ts'
 import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
 import { runningShort } from '../dosing/stock.ts'
-import { waitsForHosts } from '../safety/checks.ts'
+import { waitsForHosts } from './hosts.ts'
 import { handlingOf } from './handling.ts'
 import type { CoursePlan } from './plan.ts'
 

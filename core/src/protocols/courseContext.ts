@@ -109,10 +109,17 @@ const USUAL_TEMPERATURE_C = 25
 /** Mean of the vessel's temperature readings of the last fourteen days; 25 °C where there are none. */
 export function meanTemperature(context: Partial<Pick<CourseContext, 'entries' | 'nowMs'>>): number {
   const since = (context.nowMs ?? 0) - 14 * 24 * MS_PER_HOUR
-  const values = (context.entries ?? []).flatMap((entry) =>
-    entry.kind === 'reading' && entry.analyte === 'temperature' && entryMs(entry) >= since ? [entry.value] : [],
-  )
-  return values.length > 0 ? values.reduce((sum, value) => sum + value, 0) / values.length : USUAL_TEMPERATURE_C
+  const entries = context.entries ?? []
+  let sum = 0
+  let count = 0
+  // From the newest back: the ledger is in order, and years of it lie before.
+  for (let i = entries.length - 1; i >= 0 && entryMs(entries[i]!) >= since; i--) {
+    const entry = entries[i]!
+    if (entry.kind !== 'reading' || entry.analyte !== 'temperature') continue
+    sum += entry.value
+    count++
+  }
+  return count > 0 ? sum / count : USUAL_TEMPERATURE_C
 }
 
 /** Readings of an instrument role's analyte in the vessel, since an instant. */

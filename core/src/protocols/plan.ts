@@ -157,12 +157,8 @@ function gateSteps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exit
 
 /** Doses of a role's bottle inside a stretch. */
 const roleDoses = ({ context }: Builder, role: string, fromMs: number, toMs: number) =>
-  context.entries.filter(
-    (entry) =>
-      entry.kind === 'dose' &&
-      entry.productId === context.course.body.products[role] &&
-      entryMs(entry) >= fromMs &&
-      entryMs(entry) <= toMs,
+  entriesBetween(context, fromMs, toMs + 1).filter(
+    (entry) => entry.kind === 'dose' && entry.productId === context.course.body.products[role],
   )
 
 function doneDoses(rule: RuleOf<'ramp' | 'hold'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
@@ -447,9 +443,7 @@ function changeSteps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, 
   const vessel = context.record.vessels.get(context.course.body.vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const endMs = exitMs ?? context.nowMs
-  const changes = context.entries.filter(
-    (entry) => entry.kind === 'change' && entryMs(entry) >= phaseMs && entryMs(entry) <= endMs,
-  )
+  const changes = entriesBetween(context, phaseMs, endMs + 1).filter(({ kind }) => kind === 'change')
   const done = changes.map((entry, i) => {
     const share = entry.kind === 'change' && volume ? changedShare(entry, volume.litres) : 0
     return make(rule, builder, i, {

@@ -76,9 +76,8 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
   let lastDoseMs: number | null = null
   let lastReadingMs: number | null = null
   let dosedSinceConfirm = false
-  for (const entry of context.entries) {
+  for (const entry of entriesBetween(context, sinceMs, Infinity)) {
     const ms = entryMs(entry)
-    if (ms < sinceMs) continue
     if (entry.kind === 'dose' && entry.productId === productId) {
       lastDoseMs = ms
       dosedSinceConfirm = true
@@ -220,8 +219,8 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     case 'intolerance-signs': {
       const from = context.nowMs - condition.withinHours * MS_PER_HOUR
       const seen = new Map<string, number>()
-      for (const entry of context.entries) {
-        if (entry.kind !== 'sign' || !entry.sign.startsWith('intolerance-') || entryMs(entry) < from) continue
+      for (const entry of entriesBetween(context, from, Infinity)) {
+        if (entry.kind !== 'sign' || !entry.sign.startsWith('intolerance-')) continue
         if (!isTheirs(entry, context)) continue
         if (entry.present) seen.set(entry.sign, entryMs(entry))
         else seen.delete(entry.sign)
@@ -245,23 +244,16 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     }
     case 'count-over': {
       const from = context.nowMs - condition.withinHours * MS_PER_HOUR
-      const over = context.entries.filter(
-        (entry) =>
-          entry.kind === 'count' &&
-          entry.what === condition.what &&
-          entry.count > condition.over &&
-          entryMs(entry) >= Math.max(from, phaseStartMs),
+      const over = entriesBetween(context, Math.max(from, phaseStartMs), Infinity).filter(
+        (entry) => entry.kind === 'count' && entry.what === condition.what && entry.count > condition.over,
       )
       return over.length >= (condition.times ?? 1) ? entryMs(over[(condition.times ?? 1) - 1]!) : null
     }
     case 'check-answered': {
       const from = context.nowMs - condition.withinHours * MS_PER_HOUR
-      const found = context.entries.find(
+      const found = entriesBetween(context, from, Infinity).find(
         (entry) =>
-          entry.kind === 'check' &&
-          entry.courseId === context.course.id &&
-          entry.answers.includes(condition.answer) &&
-          entryMs(entry) >= from,
+          entry.kind === 'check' && entry.courseId === context.course.id && entry.answers.includes(condition.answer),
       )
       return found ? entryMs(found) : null
     }
@@ -272,11 +264,10 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     }
     case 'sign-seen': {
       const from = Math.max(context.startMs, context.nowMs - condition.withinHours * MS_PER_HOUR)
-      const found = context.entries.find(
+      const found = entriesBetween(context, from, Infinity).find(
         (entry) =>
           entry.kind === 'sign' &&
           entry.present &&
-          entryMs(entry) >= from &&
           isTheirs(entry, context) &&
           (condition.signs === undefined || condition.signs.includes(entry.sign)),
       )
@@ -325,9 +316,8 @@ function isTheirs(entry: Extract<Entry, { kind: 'sign' }>, { course, record }: C
 /** Latest sign on the animals of a course, or the instant given where none came after it. */
 function lastSignMs(context: CourseContext, sinceMs: number): number {
   let last = sinceMs
-  for (const entry of context.entries)
-    if (entry.kind === 'sign' && entry.present && entryMs(entry) >= context.startMs && isTheirs(entry, context))
-      last = Math.max(last, entryMs(entry))
+  for (const entry of entriesBetween(context, context.startMs, Infinity))
+    if (entry.kind === 'sign' && entry.present && isTheirs(entry, context)) last = Math.max(last, entryMs(entry))
   return last
 }
 

@@ -6,13 +6,12 @@ import type { RuleOf } from '../knowledge/protocols.ts'
 import { changedShare, pouredMass, vesselVolume } from '../level/fromRecord.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
 import type { Entry } from '../record/types.ts'
-import { hasCautious, lastTemperature } from '../safety/checks.ts'
-import { ceilingOf } from '../safety/interactions.ts'
+import { ceilingOf, hasCautious, lastTemperature } from '../safety/ceiling.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
 import { valueFor } from './progress.ts'
-import { rotaOf } from './courseContext.ts'
+import { entriesBetween, rotaOf } from './courseContext.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 /** What may at most be left of earlier doses, mg/L: the slowest loss of the record, changes taken off. */
@@ -173,8 +172,8 @@ const trim = (value: number): string => String(Number(value.toPrecision(3)))
 /** Whether so large a share of the water was changed since an instant, in one change or several. */
 function changedSince(context: CourseContext, sinceMs: number, share: number, volumeL: number): boolean {
   let kept = 1
-  for (const entry of context.entries)
-    if (entry.kind === 'change' && entryMs(entry) > sinceMs) kept *= 1 - changedShare(entry, volumeL)
+  for (const entry of entriesBetween(context, sinceMs + 1, Infinity))
+    if (entry.kind === 'change') kept *= 1 - changedShare(entry, volumeL)
   return 1 - kept >= share - 0.02
 }
 

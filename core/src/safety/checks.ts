@@ -10,7 +10,9 @@ import { gearState } from '../record/gear.ts'
 import type { CourseDocument, Entry, KeeperRecord, ProductBody, ReadingEntry } from '../record/types.ts'
 import { dayOf, instantMs } from '../time/time.ts'
 import { checkLaw } from './law.ts'
-import { ceilingOf, formsInWater, interactionOf } from './interactions.ts'
+import { waitsForHosts } from '../protocols/hosts.ts'
+import { ceilingOf, hasCautious, lastTemperature } from './ceiling.ts'
+import { formsInWater, interactionOf } from './interactions.ts'
 
 export type RefusalLevel = 'ask' | 'warn' | 'block' | 'refuse'
 export interface Refusal {
@@ -260,33 +262,6 @@ export function checkDose(check: DoseCheck): Refusal[] {
     )
   }
   return sorted(found)
-}
-
-/** The last temperature read in a vessel in the week before an instant, °C; null where none was. */
-export function lastTemperature(active: readonly Entry[], vesselId: string, atMs: number): number | null {
-  const reading = active.findLast(
-    (entry) =>
-      entry.kind === 'reading' &&
-      entry.analyte === 'temperature' &&
-      entry.vesselId === vesselId &&
-      instantMs(entry.at) <= atMs &&
-      atMs - instantMs(entry.at) < 7 * 86_400_000,
-  )
-  return reading?.kind === 'reading' ? reading.value : null
-}
-
-/** Whether an animal lives in a vessel that stands a form badly or of which nothing is known. */
-export function hasCautious(
-  record: KeeperRecord,
-  active: readonly Entry[],
-  vesselId: string,
-  form: AgentForm,
-  atMs: number,
-): boolean {
-  const water = record.vessels.get(vesselId)?.body.water ?? 'marine'
-  return residentsIn(record, active, vesselId, atMs).some(({ body }) =>
-    ['C', '?'].includes(sensitivity(form, body.group, water)),
-  )
 }
 
 /** What is in the water already against what is to come: forbidden pairs block, doubtful ones warn, oxygen adds up. */
@@ -561,6 +536,3 @@ export function checkGear(
   }
   return found
 }
-
-/** Whether a protocol counts from the last host: a vessel kept free of fish. */
-export const waitsForHosts = (protocol: unknown): boolean => JSON.stringify(protocol).includes('"last-host-out"')

@@ -78,15 +78,3 @@ export function formsInWater(
       : []
   })
 }
-
-/**
- * Hard maximum of a form in water of a temperature, with an animal that needs caution in it or not.
- * 0 means: none at all at this warmth. @source handbook 31 T2 temperature rules, T6 dose caps
- */
-export function ceilingOf(form: AgentForm, temperatureC: number | null, cautious: boolean): number {
-  const byHeat =
-    temperatureC === null || form.ceilings === undefined
-      ? form.hardMax
-      : (form.ceilings.findLast(({ fromC }) => temperatureC >= fromC)?.max ?? form.hardMax)
-  return Math.min(form.hardMax, byHeat, cautious ? (form.cautionMax ?? Infinity) : Infinity)
-}
