@@ -137,6 +137,19 @@ describe('look-alikes', () => {
 })
 
 describe('a film', () => {
+  test('a patch is blown off: its clock is on the ledger, a yes answers at once, a no only after a day', async () => {
+    const user = await open(<FindingPage />, at('finding-film'))
+    const panel = within(screen.getByRole('region', { name: 'Tests that take time' }))
+    await user.click(panel.getByRole('button', { name: 'Blown off now' }))
+    await waitFor(async () =>
+      expect((await stored()).entries.at(-1)).toMatchObject({ kind: 'check', step: 'finding-film/test/blow-off' }),
+    )
+    expect(await panel.findByText('look in 2 h')).toBeVisible()
+    expect(panel.getByRole('button', { name: 'Still clean after a day' })).toBeDisabled()
+    await user.click(panel.getByRole('button', { name: 'It is back' }))
+    await waitFor(async () => expect((await signs()).at(-1)).toMatchObject({ sign: 'back-in-24h', present: true }))
+    expect(await panel.findByRole('button', { name: 'Blown off now' })).toBeVisible()
+  })
   test('the record speaks by itself, and can be struck out', async () => {
     const user = await open(<FindingPage />, at('finding-film'))
     expect(screen.getByText(/Nitrate 0.5 mg\/L and phosphate 0.01 mg\/L/)).toBeVisible()

@@ -508,7 +508,16 @@ export {
   type ThreatId,
 } from './protocols/compareSchools.ts'
 export { residualLevel } from './protocols/treatmentSteps.ts'
-export { quickSigns, signOf, signPairs, signs, slideTable, type Sign, type SignPair } from './knowledge/signs.ts'
+export {
+  quickSigns,
+  signOf,
+  signPairs,
+  signs,
+  slideTable,
+  type Sign,
+  type SignPair,
+  type TimedTest,
+} from './knowledge/signs.ts'
 export { watchOfDay, type LookOfDay } from './knowledge/watch.ts'
 export {
   breathingOf,
@@ -547,6 +556,7 @@ export {
   type Urgency,
 } from './knowledge/conditions.ts'
 export { contextEvidence, type Flow, type WaterContext } from './diagnosis/context.ts'
+export { testAnswers, testConcerns, testsOf, testState, testStep } from './diagnosis/timedTests.ts'
 export { exposures, findingInput, likelyCourses } from './diagnosis/finding.ts'
 export { type Background } from './diagnosis/background.ts'
 export { diagnose, type Diagnosis, type DiagnosisInput } from './diagnosis/diagnose.ts'

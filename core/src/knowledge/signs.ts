@@ -14,6 +14,10 @@ export type SignPair = SignTable['pairs'][number]
 /** Signs easily taken for each other, and how to tell them. @source handbook 30 §3, 40 §11, 50 §2, 60 §3 */
 export const signPairs: readonly SignPair[] = TABLES[0]!.pairs
 
+export type TimedTest = SignTable['tests'][number]
+/** Small tests that take time. @source handbook 60 §1, signs seen over time and by reagent */
+export const timedTests: readonly TimedTest[] = TABLES[0]!.tests
+
 /** The marks of a daily round for an animal group, those a glance can answer. */
 export function quickSigns(groupId: string): Sign[] {
   const { quick } = TABLES[0]!

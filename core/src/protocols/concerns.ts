@@ -22,7 +22,9 @@ export interface Concern {
   readonly detail: string
   readonly tone: 'danger' | 'caution' | 'plain'
   readonly residentId?: string
-  readonly action?: 'test' | 'confirm-volume' | 'see-course' | 'see-vessel' | 'see-resident' | 'see-cupboard'
+  readonly findingId?: string
+  readonly action?:
+    'test' | 'confirm-volume' | 'see-course' | 'see-vessel' | 'see-resident' | 'see-cupboard' | 'see-finding'
 }
 
 const DAY_MS = 86_400_000

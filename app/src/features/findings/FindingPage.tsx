@@ -37,6 +37,7 @@ import { BodyDrawing, SignPicture } from '../../parts/Drawings.tsx'
 import { SideBySide } from '../../parts/Compared.tsx'
 import { LookAlikes } from './LookAlikes.tsx'
 import { SlidePanel } from './SlidePanel.tsx'
+import { TimedTests } from './TimedTests.tsx'
 import { LOOKS, zoneOf, zonesOf } from '../../parts/zones.ts'
 
 const Answers = styled.div`
@@ -193,6 +194,7 @@ function Following({ finding }: { finding: FindingDocument }) {
         />
         {resident && body.pool.startsWith('fish') && <CountPanel finding={finding} resident={resident} />}
         {body.pool.startsWith('surface') && <SlidePanel finding={finding} />}
+        <TimedTests finding={finding} answers={answers} onAnswer={(all) => void answerAll(all)} />
         <SignPicker finding={finding} answers={answers} onAnswer={answer} />
         <RecordSays diagnosis={diagnosis} struck={body.struck} onStrike={(sign) => void strike(sign)} />
         <SideBySide vesselId={body.vesselId} />

@@ -195,6 +195,7 @@ export function RoundsPage() {
     const found = [
       ...(later?.campaignConcernsOf(record, active, plans, nowMs) ?? []),
       ...(later?.ammoniaConcerns(record, active, nowMs) ?? []),
+      ...(later?.testConcerns(record, active, nowMs) ?? []),
       ...concernsOf(record, active, plans, estimates, nowMs),
     ]
     // Danger first, whoever says it.
@@ -496,6 +497,7 @@ function ConcernItem({ concern }: { concern: Concern }) {
           </LinkButton>
         )}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
+        {concern.action === 'see-finding' && <TextLink to={`/findings/${concern.findingId}`}>Answer it</TextLink>}
         {concern.action === 'see-cupboard' && <TextLink to="/cupboard">Open the cupboard</TextLink>}
         {concern.action === 'confirm-volume' && (
           <LinkButton to={`/vessels/${concern.vesselId}/edit`}>Look at the volume</LinkButton>

@@ -1,2 +1,2 @@
-// Loaded after the round: reading campaigns and instruments takes code that the first look does not need.
-export { ammoniaConcerns, ammoniaWatchOf, campaignConcernsOf } from '@brinvo/core'
+// Loaded after the round: reading campaigns, instruments and tests takes code that the first look does not need.
+export { ammoniaConcerns, ammoniaWatchOf, campaignConcernsOf, testConcerns } from '@brinvo/core'
