@@ -322,6 +322,21 @@ describe('the watch', () => {
     expect(watch([filter(40, false), filter(14, true)], 'fernwater')).toBeNull()
   })
 
+  test('many pests taken out in a day are watched for three days, a few are not', () => {
+    const tally = (daysAgo: number, removed: number) =>
+      entryAt(NOW - daysAgo * DAY, {
+        kind: 'tally',
+        vesselId: 'longshore',
+        measure: 'rock-count',
+        values: { before: removed, removed },
+      })
+    expect(watch([tally(1, 12), tally(1, 7)], 'longshore')).toBeNull()
+    const found = watch([tally(1, 12), tally(1, 8)], 'longshore')
+    expect(kinds(found)).toEqual(['removal'])
+    expect(found!.reasons[0]!.words).toBe('20 taken out yesterday: what was missed rots')
+    expect(watch([tally(3, 40)], 'longshore')).toBeNull()
+  })
+
   test('stocked: daily for fourteen days, then every second day up to day thirty', () => {
     const stocked = (days: number) => watch([], 'holding-a', NOW - 12 * DAY + days * DAY)
     expect(stocked(13)).toMatchObject({ everyDays: 1 })

@@ -446,7 +446,9 @@ function stopAnswer(
     }
   }
   const unmeasured = guards.filter(({ verdict }) => verdict === 'no-start')
-  if (guards.length > 0 && unmeasured.length === guards.length)
+  // What the water does is told by what is forecast; a thermometer alone does not say it.
+  const telling = guards.some(({ foretold }) => foretold) ? guards.filter(({ foretold }) => foretold) : guards
+  if (guards.length > 0 && telling.every(({ verdict }) => verdict === 'no-start'))
     return {
       tone: 'caution',
       words: `Not known: test ${unmeasured.map(({ analyte }) => analyte.replace('-', ' ')).join(', ')} before it starts.`,
@@ -455,7 +457,7 @@ function stopAnswer(
     tone: 'plain',
     words:
       guards.length > 0
-        ? 'No: every guarded value is inside its limits.'
+        ? `No: every guarded value is inside its limits.${unmeasured.length > 0 ? ` Without a start: ${unmeasured.map(({ analyte }) => analyte.replace('-', ' ')).join(', ')}.` : ''}`
         : 'No: nothing on the record speaks against going on.',
   }
 }

@@ -24,6 +24,8 @@ export interface GuardState {
   readonly own?: string
   readonly verdict: 'no-start' | 'calm' | 'act' | 'stop'
   readonly forecast: DarkForecast | null
+  /** Whether it is one whose coming days are forecast. */
+  readonly foretold: boolean
   /** Hours since the last reading, from the start where there is none. */
   readonly silentHours: number
 }
@@ -117,6 +119,7 @@ export function guardStates(
       readings: [...before, ...after],
       silentHours,
       startValue,
+      foretold: guard.forecast === true,
       actWords: limitWords(guard.act, startValue),
       stopWords: limitWords(guard.stop, startValue),
       ...(guard.own === undefined ? {} : { own: guard.own }),

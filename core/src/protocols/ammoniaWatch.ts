@@ -26,6 +26,9 @@ export const NEW_DRUG_DAYS = 3
 const NEW_AGAIN_DAYS = 14
 /** A vessel's filter that went out and came back is watched like one that was just stocked. */
 const FILTER_DAYS = STOCKED_DAILY_DAYS
+/** So many pests taken out in one day leave enough dead behind to be watched, for so many days. EST */
+const REMOVED = 20
+const REMOVED_DAYS = 3
 /** After a reading that was not calm: daily until so many are calm in a row. @source handbook 65.10 am-watch */
 const CALM_IN_A_ROW = 3
 
@@ -35,7 +38,7 @@ const YOUNG = new Set(['quarantine', 'observation', 'hospital', 'intake'])
 export type AmmoniaMethod = 'total' | 'free'
 export interface WatchReason {
   readonly id: string
-  readonly kind: 'drug' | 'new-drug' | 'stocked' | 'filter' | 'high'
+  readonly kind: 'drug' | 'new-drug' | 'stocked' | 'filter' | 'removal' | 'high'
   /** Why, as a sentence without its full stop. */
   readonly words: string
   /** Last day of it in the keeper's zone; null: until what ends it happens. */
@@ -155,6 +158,29 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
       FILTER_DAYS,
     )
   }
+
+  // What was missed of many pests taken out rots.
+  const removed = new Map<string, { lastMs: number; count: number; ids: string[] }>()
+  for (const entry of active) {
+    if (entry.kind !== 'tally' || entry.vesselId !== vesselId) continue
+    const ms = entryMs(entry)
+    if (ms > atMs || day(ms) >= REMOVED_DAYS) continue
+    const on = dayOf(ms, zone)
+    const of = removed.get(on) ?? { lastMs: ms, count: 0, ids: [] }
+    removed.set(on, { lastMs: ms, count: of.count + (entry.values.removed ?? 0), ids: [...of.ids, entry.id] })
+  }
+  for (const [on, { lastMs, count, ids }] of removed)
+    if (count >= REMOVED)
+      add(
+        {
+          id: `removed-${on}`,
+          kind: 'removal',
+          words: `${count} taken out ${day(lastMs) === 0 ? 'today' : day(lastMs) === 1 ? 'yesterday' : `${day(lastMs)} days ago`}: what was missed rots`,
+          entryIds: ids,
+        },
+        lastMs,
+        REMOVED_DAYS,
+      )
 
   // Fish that came in lately, into water that lives on a young sponge.
   if (YOUNG.has(vessel.body.purpose)) {
