@@ -2,6 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { openDemo } from './helpers.ts'
 
 async function reading(page: Page, analyte: string, value: string, instrument?: string) {
+  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
   await page.keyboard.press('l')
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('combobox', { name: 'Of', exact: true }).selectOption({ label: analyte })
@@ -36,7 +37,7 @@ test('ammonia by two methods: asked for, apart, acted on by the worse, settled b
   await kit.getByRole('combobox', { name: 'Measures' }).selectOption({ value: 'ammonia-total' })
   await kit.getByRole('textbox', { name: /Smallest step/ }).fill('0.1')
   await expect(kit.getByRole('combobox', { name: 'Its scale tells ammonia as' })).toHaveValue('nh3_n')
-  await kit.getByRole('button', { name: /cupboard/ }).click()
+  await kit.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(kit).toHaveCount(0)
   await page.goto('/vessels/holding-a')
   await reading(page, 'Total ammonia', '1.3', 'Second lot')
@@ -51,6 +52,7 @@ test('ammonia by two methods: asked for, apart, acted on by the worse, settled b
 test('a binder is blocked where copper may be, and goes in elsewhere', async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
   const binder = async () => {
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
     await page.keyboard.press('l')
     const dialog = page.getByRole('dialog')
     await dialog.getByRole('radio', { name: 'Media' }).click({ force: true })

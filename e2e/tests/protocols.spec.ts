@@ -63,6 +63,7 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
   for (const item of [/Aged water/, /Two tubs of clean water/, /Gloves and what/, /A clean vessel to go to/])
     await page.getByText(item).first().click()
   await page.getByRole('button', { name: 'The animal is in' }).click()
+  await expect(page.getByRole('button', { name: /^Out,|^It is out|^Out/ }).first()).toBeVisible()
   await page.clock.setFixedTime(later(0.5))
   await page.reload()
   await page

@@ -37,7 +37,7 @@ const COARSE_H = 2
  * A mobile hatched at u is gone when a treatment kills it and every clutch it laid before died out; an egg laid at s is
  * gone when a treatment kills it, or the mobile it becomes does. Clutches before hour 0 are the founders.
  *
- * @param stepH grid of hatch times, hours
+ * @param stepH widest grid of hatch times, hours
  * @throws RangeError for a window that falls, chances outside 0 to 1, or a horizon before the last treatment
  * @source Galton–Watson branching in continuous time; definitions of the vectors' README
  */
@@ -74,9 +74,12 @@ interface Line {
   readonly eggs: number
 }
 
-function backward(stages: LifeStages, plan: TreatmentPlan, horizonH: number, stepH: number) {
+function backward(stages: LifeStages, plan: TreatmentPlan, horizonH: number, widestH: number) {
   const { hatchMinH, hatchMaxH, maturationH, eggsPerClutch, clutchIntervalH } = stages
   const { timesH, killMobile, killEgg } = plan
+  // The widest grid, not above the asked one, on which the pause between clutches is whole cells.
+  const pause = clutchIntervalH > 0 ? Math.ceil(clutchIntervalH / widestH - 1e-9) : 0
+  const stepH = pause > 0 ? clutchIntervalH / pause : widestH
   const cells = Math.max(1, Math.ceil(horizonH / stepH))
   // Lines of mobiles hatched in the middle of each cell, filled from the horizon backwards.
   const gone = new Float64Array(cells)
@@ -207,10 +210,9 @@ function backward(stages: LifeStages, plan: TreatmentPlan, horizonH: number, ste
     return laidH >= 0 && cell < cells && cell >= filled.from ? laid[cell]! : egg(laidH)
   }
   if (maturationH !== null) {
-    // Where the pause between clutches is whole cells, a layer is asked at one instant of each cell: what it lays then,
+    // A layer is asked at one instant of each cell: what it lays then,
     // and the same layer one clutch later. So every cell costs the same however often it will lay.
-    const pause = clutchIntervalH / stepH
-    const onGrid = Number.isInteger(pause) && pause > 0
+    const onGrid = pause > 0 && maturationH >= stepH
     const phaseH = (0.5 * stepH + maturationH) % stepH
     const layerGone = new Float64Array(cells)
     const layerMobiles = new Float64Array(cells)
@@ -242,7 +244,7 @@ function backward(stages: LifeStages, plan: TreatmentPlan, horizonH: number, ste
       laid[cell] = { gone: lineGone, mobiles: lineMobiles, eggs: lineEggs }
       clutch[cell] = lineGone ** eggsPerClutch
       if (onGrid && phaseH + cell * stepH < horizonH) fillLayer(cell)
-      if (onGrid && maturationH >= stepH) workOutYoung(middleH)
+      if (onGrid) workOutYoung(middleH)
       else ({ gone: lineGone, mobiles: lineMobiles, eggs: lineEggs } = mobile(middleH))
       gone[cell] = lineGone
       mobiles[cell] = lineMobiles

@@ -4,6 +4,7 @@ import { vesselVolume } from '../level/fromRecord.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import type { Entry } from '../record/types.ts'
+import { entriesBetween } from './courseContext.ts'
 import { roundsState } from './rounds.ts'
 import { make, type Builder, type SpotWork, type Step } from './stepBuilder.ts'
 import { amountFor, bottleOf, capOf, residualLevel } from './treatmentSteps.ts'
@@ -40,13 +41,8 @@ export function tallySteps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: num
     if (dueMs > aheadMs || (exitMs !== null && dueMs > exitMs)) break
     const entry =
       stepEntry(builder, rule.id, i) ??
-      context.entries.find(
-        (one) =>
-          one.kind === 'tally' &&
-          one.measure === rule.measure &&
-          one.step === undefined &&
-          entryMs(one) >= dueMs - 0.5 * (next - offset) * DAY &&
-          entryMs(one) < untilMs,
+      entriesBetween(context, dueMs - 0.5 * (next - offset) * DAY, untilMs).find(
+        (one) => one.kind === 'tally' && one.measure === rule.measure && one.step === undefined,
       )
     // What was missed is history once the next count is due: that one says more.
     const nextMs = dueMs + (next - offset) * DAY

@@ -2,7 +2,7 @@
 import type { ClockState } from '../clock/therapeutic.ts'
 import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
 import { ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
-import type { CourseDocument, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { CourseDocument, Entry, GateEntry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { parameterOf } from './settingValues.ts'
@@ -75,6 +75,12 @@ export const rotaOf = ({ body }: CourseDocument): readonly string[] => [
 export function entriesBetween(context: CourseContext, fromMs: number, toMs: number): readonly Entry[] {
   const first = lowerBound(context.times, fromMs)
   return context.entries.slice(first, lowerBound(context.times, toMs))
+}
+/** The last answer to a gate of this course; a week before its start is looked at too, for what came off paper. */
+export function gateAnswer(context: CourseContext, gate: string): GateEntry | undefined {
+  return entriesBetween(context, context.startMs - 7 * 24 * MS_PER_HOUR, Infinity).findLast(
+    (entry): entry is GateEntry => entry.kind === 'gate' && entry.gate === gate && entry.courseId === context.course.id,
+  )
 }
 function lowerBound(times: Float64Array, ms: number): number {
   let low = 0

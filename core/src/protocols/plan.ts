@@ -10,7 +10,7 @@ import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { courseBand, type CourseBand } from './courseInputs.ts'
-import { rotaOf } from './courseContext.ts'
+import { gateAnswer, rotaOf } from './courseContext.ts'
 import {
   courseContext,
   courseProgress,
@@ -138,10 +138,8 @@ function stepsOf(rule: Rule, builder: Builder, phaseMs: number, exitMs: number |
 }
 
 function gateSteps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
-  const answer = builder.context.entries.findLast(
-    (entry) => entry.kind === 'gate' && entry.gate === rule.id && entry.courseId === builder.context.course.id,
-  )
-  const passed = answer?.kind === 'gate' && answer.passed
+  const answer = gateAnswer(builder.context, rule.id)
+  const passed = answer?.passed === true
   if (exitMs !== null && !passed) return []
   const askMs = phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
   return [

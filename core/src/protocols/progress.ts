@@ -10,7 +10,7 @@ import { indexOf } from '../record/ledgerIndex.ts'
 import { watchDays } from '../record/observation.ts'
 import { addDays, atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { entriesBetween, roleReadings, rotaOf, valueFor, type CourseContext } from './courseContext.ts'
+import { entriesBetween, gateAnswer, roleReadings, rotaOf, valueFor, type CourseContext } from './courseContext.ts'
 import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
 import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
@@ -161,10 +161,8 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     case 'gates-passed': {
       let last = phaseStartMs
       for (const gate of condition.gates) {
-        const answer = context.entries.findLast(
-          (entry) => entry.kind === 'gate' && entry.gate === gate && entry.courseId === context.course.id,
-        )
-        if (answer?.kind !== 'gate' || !answer.passed) return null
+        const answer = gateAnswer(context, gate)
+        if (!answer?.passed) return null
         last = Math.max(last, entryMs(answer))
       }
       return last

@@ -367,7 +367,7 @@ export function suspectInstruments(
         for (const id of suspects) {
           const checkedAt = record.instruments.get(id)?.body.checkedAt
           if (!record.instruments.has(id)) continue
-          if (checkedAt !== undefined && instantMs(checkedAt) > entryMs(last)) continue
+          if (checkedAt !== undefined && instantMs(checkedAt) >= entryMs(last)) continue
           found.set(id, { instrumentId: id, sinceMs: entryMs(last), vesselId, label: LABEL(quantity).label })
         }
       }

@@ -697,7 +697,7 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
           )}
           {'problem' in made
             ? null
-            : (tried || value.trim() !== '') && (
+            : (tried || kind === 'equipment' || value.trim() !== '') && (
                 <Refusals refusals={refusals} override={override} onOverride={setOverride} />
               )}
           {kind !== 'note' && note === '' && preset.corrects === undefined && (
