@@ -58,10 +58,11 @@ export const testAnswers = (test: TimedTest, yes: boolean): Readonly<Record<stri
 
 /** Tests that wait for a look, of all open findings. */
 export function testConcerns(record: KeeperRecord, active: readonly Entry[], nowMs: number): Concern[] {
+  const told = active.filter(({ kind }) => kind === 'check' || kind === 'sign')
   return [...record.findings.values()].flatMap((finding) => {
     if (finding.body.endedAt !== undefined) return []
     return testsOf(finding.body.pool).flatMap((test): Concern[] => {
-      const running = testState(active, finding, test, nowMs)
+      const running = testState(told, finding, test, nowMs)
       if (!running || running.state === 'waiting') return []
       return [
         {

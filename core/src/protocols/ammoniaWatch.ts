@@ -10,7 +10,8 @@ import {
   type Sitting,
 } from '../record/compared.ts'
 import { residentsIn } from '../record/account.ts'
-import type { Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { indexOf } from '../record/ledgerIndex.ts'
+import type { Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { ammoniaBand, type AmmoniaBand } from '../water/ammonia.ts'
 import type { Concern } from './concerns.ts'
@@ -76,6 +77,8 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
   const { zone } = record.settings
   const vessel = record.vessels.get(vesselId)
   if (!vessel) return []
+  const index = indexOf(active)
+  const here = index.byVessel.get(vesselId)?.entries ?? []
   const found: WatchReason[] = []
   const isFish = (id: string) => groupOf(record.residents.get(id)?.body.group ?? '')?.kind === 'fish'
   const day = (fromMs: number) => daysBetween(fromMs, atMs, zone)
@@ -88,15 +91,16 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
   let filterOut: Entry | null = null
   let filterBack: Entry | null = null
   let stocked: Entry | null = null
-  for (const entry of active) {
+  for (const entry of index.moves) {
+    if (entryMs(entry) > atMs) break
+    if (entry.kind !== 'move' || entry.toVesselId !== vesselId || !isFish(entry.residentId)) continue
+    const course = entry.courseId === undefined ? undefined : record.courses.get(entry.courseId)
+    const rota = course ? rotaOf(course) : []
+    if (!(rota.includes(entry.vesselId) && rota.includes(vesselId))) stocked = entry
+  }
+  for (const entry of here) {
     const ms = entryMs(entry)
     if (ms > atMs) break
-    if (entry.kind === 'move' && entry.toVesselId === vesselId && isFish(entry.residentId)) {
-      const course = entry.courseId === undefined ? undefined : record.courses.get(entry.courseId)
-      const rota = course ? rotaOf(course) : []
-      if (!(rota.includes(entry.vesselId) && rota.includes(vesselId))) stocked = entry
-    }
-    if (!('vesselId' in entry) || entry.vesselId !== vesselId) continue
     if (entry.kind === 'equipment' && entry.item === 'biofilter') {
       if (entry.on) filterBack = entry
       else filterOut = entry
@@ -161,8 +165,8 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
 
   // What was missed of many pests taken out rots.
   const removed = new Map<string, { lastMs: number; count: number; ids: string[] }>()
-  for (const entry of active) {
-    if (entry.kind !== 'tally' || entry.vesselId !== vesselId) continue
+  for (const entry of here) {
+    if (entry.kind !== 'tally') continue
     const ms = entryMs(entry)
     if (ms > atMs || day(ms) >= REMOVED_DAYS) continue
     const on = dayOf(ms, zone)
@@ -205,13 +209,10 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
   }
 
   // It was not calm, and has not been calm three times since.
-  const totals = active.filter(
-    (entry): entry is ReadingEntry =>
-      methodOf(entry) !== null && 'vesselId' in entry && entry.vesselId === vesselId && entryMs(entry) <= atMs,
-  )
   let calm = 0
-  for (const entry of totals.toReversed()) {
-    if (atMs - entryMs(entry) > STOCKED_DAYS * DAY) break
+  for (let i = here.length - 1; i >= 0 && atMs - entryMs(here[i]!) <= STOCKED_DAYS * DAY; i--) {
+    const entry = here[i]!
+    if (methodOf(entry) === null || entryMs(entry) > atMs) continue
     const now = ammoniaOf(record, active, vesselId, entryMs(entry), 1)
     if (now?.rules !== undefined && now.rules !== null && ammoniaBand(now.rules) !== 'calm') {
       if (calm < CALM_IN_A_ROW)
@@ -231,22 +232,22 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
   return found
 }
 
-/** Which methods a vessel's ammonia was read by on one day of the keeper's zone. */
-function methodsOn(
+/** Which methods a vessel's ammonia was read by, by day of the keeper's zone, over the last eight days. */
+function methodsByDay(
   active: readonly Entry[],
   vesselId: string,
-  day: string,
   zone: string,
   nowMs: number,
-): AmmoniaMethod[] {
-  const found = new Set<AmmoniaMethod>()
-  for (const entry of active) {
-    const method = methodOf(entry)
-    if (method === null || !('vesselId' in entry) || entry.vesselId !== vesselId) continue
-    const ms = entryMs(entry)
-    if (ms <= nowMs && dayOf(ms, zone) === day) found.add(method)
+): ReadonlyMap<string, ReadonlySet<AmmoniaMethod>> {
+  const found = new Map<string, Set<AmmoniaMethod>>()
+  const entries = indexOf(active).byVessel.get(vesselId)?.entries ?? []
+  for (let i = entries.length - 1; i >= 0 && nowMs - entryMs(entries[i]!) <= 8 * DAY; i--) {
+    const method = methodOf(entries[i]!)
+    if (method === null || entryMs(entries[i]!) > nowMs) continue
+    const day = dayOf(entryMs(entries[i]!), zone)
+    found.set(day, (found.get(day) ?? new Set()).add(method))
   }
-  return [...found].sort().reverse()
+  return found
 }
 
 /** The watch on a vessel's ammonia; null where nothing asks for it or no animal lives there. Pure. */
@@ -262,9 +263,11 @@ export function ammoniaWatchOf(
   const { zone } = record.settings
   const everyDays = reasons.some((reason) => reason.everyDays === 1) ? 1 : 2
   const today = dayOf(nowMs, zone)
+  const read = methodsByDay(active, vesselId, zone, nowMs)
   const days = [6, 5, 4, 3, 2, 1, 0].map((back) => {
     const day = addDays(today, -back)
-    return { day, methods: methodsOn(active, vesselId, day, zone, nowMs), asked: everyDays === 1 || back % 2 === 0 }
+    const methods = (['total', 'free'] as const).filter((method) => read.get(day)?.has(method) === true)
+    return { day, methods, asked: everyDays === 1 || back % 2 === 0 }
   })
   const seen = new Set([...days.at(-1)!.methods, ...(everyDays === 2 ? days.at(-2)!.methods : [])])
   const open = reasons.some(({ untilMs }) => untilMs === null)

@@ -4,6 +4,7 @@ import { entryMs, instantMs } from '../time/time.ts'
 import { ammoniaPka, convertAmmonia, freeAmmoniaShare } from '../water/ammonia.ts'
 import { salinityFromConductivity } from '../water/salinity.ts'
 import type { Working } from '../working.ts'
+import { indexOf } from './ledgerIndex.ts'
 import { ANALYTES } from './typedLine.ts'
 import type { Analyte, Entry, InstrumentBody, KeeperRecord, ReadingEntry } from './types.ts'
 
@@ -89,14 +90,22 @@ export interface Sitting extends Omit<Agreement, 'verdict'> {
   readonly working: Working
 }
 
-/** All that was read of a vessel up to an instant and not older than `days`, in order. */
-function readingsOf(active: readonly Entry[], vesselId: string, fromMs: number, toMs: number): ReadingEntry[] {
-  return active.filter((entry): entry is ReadingEntry => {
-    if (entry.kind !== 'reading' || entry.vesselId !== vesselId) return false
-    const ms = entryMs(entry)
-    return ms >= fromMs && ms <= toMs
-  })
+const entriesOf = (active: readonly Entry[], vesselId: string): readonly Entry[] =>
+  indexOf(active).byVessel.get(vesselId)?.entries ?? []
+
+/** Entries of a vessel between two instants, both included: from the newest back, for years of them lie before. */
+function within(active: readonly Entry[], vesselId: string, fromMs: number, toMs: number): Entry[] {
+  const entries = entriesOf(active, vesselId)
+  const found: Entry[] = []
+  for (let i = entries.length - 1; i >= 0; i--) {
+    const ms = entryMs(entries[i]!)
+    if (ms < fromMs) break
+    if (ms <= toMs) found.push(entries[i]!)
+  }
+  return found.reverse()
 }
+const readingsOf = (active: readonly Entry[], vesselId: string, fromMs: number, toMs: number): ReadingEntry[] =>
+  within(active, vesselId, fromMs, toMs).filter((entry): entry is ReadingEntry => entry.kind === 'reading')
 
 /** The reading of an analyte nearest in time; null where there is none within a day. */
 function nearest(readings: readonly ReadingEntry[], analyte: Analyte, ms: number): ReadingEntry | null {
@@ -213,10 +222,9 @@ function sitting(
   last: ReadingEntry,
 ): ReadingEntry[] {
   const endMs = entryMs(last)
-  const change = active.findLast(
-    (entry) => entry.kind === 'change' && entry.vesselId === vesselId && entryMs(entry) <= endMs,
-  )
-  const fromMs = Math.max(endMs - SITTING_H * HOUR, change ? entryMs(change) : -Infinity)
+  const sinceMs = endMs - SITTING_H * HOUR
+  const change = within(active, vesselId, sinceMs, endMs).findLast(({ kind }) => kind === 'change')
+  const fromMs = Math.max(sinceMs, change ? entryMs(change) : -Infinity)
   const byInstrument = new Map<string, ReadingEntry>()
   for (const entry of ofQuantity) {
     const ms = entryMs(entry)
@@ -233,14 +241,8 @@ function sitting(
 /** For so long after a binder the total may stay high while the free fraction is low, hours. @source handbook 30 amm-binder */
 export const BINDER_H = 48
 const binderBefore = (active: readonly Entry[], vesselId: string, ms: number): Entry | undefined =>
-  active.findLast(
-    (entry) =>
-      entry.kind === 'equipment' &&
-      entry.vesselId === vesselId &&
-      entry.item === 'binder' &&
-      entry.on &&
-      entryMs(entry) <= ms &&
-      ms - entryMs(entry) <= BINDER_H * HOUR,
+  within(active, vesselId, ms - BINDER_H * HOUR, ms).findLast(
+    (entry) => entry.kind === 'equipment' && entry.item === 'binder' && entry.on,
   )
 
 const LABEL = (quantity: Quantity): { label: string; unit: string } =>
