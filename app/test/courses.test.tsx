@@ -129,6 +129,9 @@ test('the sheet for a sitter leaves out what only the keeper may do', async () =
   await user.click(screen.getByText('For a sitter'))
   expect(sheet).toHaveTextContent(/You dose nothing/)
   expect(sheet).not.toHaveTextContent(/top-up/i)
+  expect(sheet).toHaveTextContent(
+    /Ammonia by drop test and by badge, every day until .*0.02 mg\/L by the badge on: call at once/,
+  )
   await user.type(screen.getByRole('textbox', { name: 'Whom to ask' }), 'the neighbour')
   expect(sheet).toHaveTextContent('ask the neighbour')
 })

@@ -1,5 +1,5 @@
 // One course on paper: for the keeper's wall, or for somebody who looks after the tanks and must not handle drugs.
-import { agentForm, dayOf, hazardOf, planCourse, type Protocol, type Step } from '@brinvo/core'
+import { agentForm, ammoniaWatchOf, dayOf, hazardOf, planCourse, type Protocol, type Step } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -71,6 +71,10 @@ export function SheetPage() {
         ? planCourse(course, { record, active, estimates, nowMs: minute, aheadDays: Number(days) })
         : null,
     [course, record, active, estimates, minute, days],
+  )
+  const watch = useMemo(
+    () => (course ? ammoniaWatchOf(record, active, course.body.vesselId, minute) : null),
+    [course, record, active, minute],
   )
   if (!course) return <NotFound />
   const protocol = course.body.protocol as unknown as Protocol
@@ -184,6 +188,16 @@ export function SheetPage() {
                   <li key={line}>• {line}</li>
                 ))}
             </ul>
+          )}
+          {watch && (
+            <p>
+              <strong>
+                Ammonia by drop test and by badge, every {watch.everyDays === 1 ? 'day' : 'second day'}
+                {watch.untilMs === null ? '' : ` until ${dayText(watch.untilMs, settings)}`}.
+              </strong>{' '}
+              Both in the same quarter of an hour, with pH and temperature, each written down with its time.{' '}
+              {whose === 'sitter' && 'From 0.25 mg/L in all or 0.02 mg/L by the badge on: call at once.'}
+            </p>
           )}
           {[...byDay].map(([day, list]) => (
             <section key={day}>

@@ -1,5 +1,5 @@
 // Two signs that are easily taken for each other, drawn large side by side, with the one thing that tells them.
-import { signOf, signPairs, signsOf, type Pool, type SignPair } from '@brinvo/core'
+import { signOf, signPairs, signsOf, tableOf, type Pool, type SignPair } from '@brinvo/core'
 import { useState } from 'react'
 import { styled } from 'styled-components'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
@@ -81,7 +81,9 @@ export function LookAlikes({
         </Two>
         <Row>
           <Button onPress={() => onAnswer({ [a]: 'no', [b]: 'no' })}>Neither of them</Button>
-          <Button onPress={() => onAnswer({ [a]: 'yes', [b]: 'yes' })}>Both are there</Button>
+          {!tableOf(pool).exclusive.some(({ signs }) => signs.includes(a) && signs.includes(b)) && (
+            <Button onPress={() => onAnswer({ [a]: 'yes', [b]: 'yes' })}>Both are there</Button>
+          )}
         </Row>
         {pairs.length > 1 && (
           <details>
