@@ -123,6 +123,13 @@ describe('look-alikes', () => {
     await waitFor(async () => expect(await signs()).toHaveLength(before + 4))
     expect((await signs()).slice(-2).map((entry) => entry.kind === 'sign' && entry.present)).toEqual([false, false])
   })
+  test('where no pair is in question they are only listed, and one is opened by its name', async () => {
+    const user = await open(<FindingPage />, at('finding-coral'))
+    const pairs = within(screen.getByRole('region', { name: 'Look-alikes' }))
+    expect(pairs.getByRole('heading', { name: 'Easily taken for each other' })).toBeVisible()
+    await user.click(pairs.getByRole('button', { name: /Clear slime strings or brown jelly/ }))
+    expect(pairs.getByRole('heading', { name: 'Which of the two?' })).toBeVisible()
+  })
   test('what the record makes likelier is struck out line by line and kept struck', async () => {
     const user = await open(<FindingPage />, at('finding-gramma'))
     const says = within(screen.getByRole('region', { name: 'What the record says' }))

@@ -31,15 +31,14 @@ const Card = styled.button`
   }
 `
 
-/** Pairs of a pool: the one the next look is about first, then those with an answer, then the rest. */
-export function pairsOfPool(pool: Pool, best: string | null, answered: ReadonlySet<string>): readonly SignPair[] {
+/** Pairs of a pool; `fits` is the one to show: what the next look is about, or what was seen without its other. */
+function pairsOfPool(pool: Pool, best: string | null, answered: ReadonlyMap<string, 'yes' | 'no'>) {
   const known = new Set(signsOf(pool).map(({ id }) => id))
-  const rank = ({ a, b }: SignPair) => (a === best || b === best ? 0 : answered.has(a) !== answered.has(b) ? 1 : 2)
-  return signPairs
-    .filter(({ a, b }) => known.has(a) && known.has(b))
-    .map((pair, i) => ({ pair, order: rank(pair) * 100 + i }))
-    .sort((one, other) => one.order - other.order)
-    .map(({ pair }) => pair)
+  const pairs = signPairs.filter(({ a, b }) => known.has(a) && known.has(b))
+  const alone = (one: string, other: string) => answered.get(one) === 'yes' && !answered.has(other)
+  const fits =
+    pairs.find(({ a, b }) => a === best || b === best) ?? pairs.find(({ a, b }) => alone(a, b) || alone(b, a))
+  return { pairs, fits }
 }
 
 export function LookAlikes({
@@ -54,10 +53,28 @@ export function LookAlikes({
   onAnswer: (answers: Readonly<Record<string, 'yes' | 'no'>>) => void
 }) {
   const [chosen, setChosen] = useState<string | null>(null)
-  const pairs = pairsOfPool(pool, best, new Set(answers.keys()))
+  const { pairs, fits } = pairsOfPool(pool, best, answers)
   const key = ({ a, b }: SignPair) => `${a}/${b}`
-  const pair = pairs.find((one) => key(one) === chosen) ?? pairs[0]
-  if (!pair) return null
+  const pair = pairs.find((one) => key(one) === chosen) ?? fits
+  if (pairs.length === 0) return null
+  const others = (
+    <Row>
+      {pairs
+        .filter((one) => one !== pair)
+        .map((one) => (
+          <Button key={key(one)} look="bare" onPress={() => setChosen(key(one))}>
+            {signOf(one.a)?.label} or {signOf(one.b)?.label.toLowerCase()}
+          </Button>
+        ))}
+    </Row>
+  )
+  if (!pair)
+    return (
+      <Tray role="region" aria-label="Look-alikes">
+        <h2>Easily taken for each other</h2>
+        {others}
+      </Tray>
+    )
   const { a, b, tell } = pair
   const card = (id: string, other: string) => (
     <Card
@@ -90,15 +107,7 @@ export function LookAlikes({
             <summary style={{ minHeight: 44, display: 'flex', alignItems: 'center', cursor: 'pointer' }}>
               Other look-alikes ({pairs.length - 1})
             </summary>
-            <Row>
-              {pairs
-                .filter((one) => one !== pair)
-                .map((one) => (
-                  <Button key={key(one)} look="bare" onPress={() => setChosen(key(one))}>
-                    {signOf(one.a)?.label} or {signOf(one.b)?.label.toLowerCase()}
-                  </Button>
-                ))}
-            </Row>
+            {others}
           </details>
         )}
         <Quiet>Drawn, not to scale. A press answers both.</Quiet>
