@@ -215,9 +215,10 @@ describe('counting', () => {
     expect(within(map).getByRole('button', { name: 'arch' })).toHaveAttribute('aria-pressed', 'true')
     expect(screen.getByText(/Before you pour/)).toBeInTheDocument()
     await user.click(screen.getByRole('button', { name: 'None found' }))
+    await user.click(screen.getByRole('button', { name: /^One more: Other animals found and put back/ }))
     await user.click(screen.getByRole('button', { name: 'Save, then cave' }))
     await waitFor(async () =>
-      expect(await newest('tally')).toMatchObject({ piece: 'arch', values: { before: 0, removed: 0 } }),
+      expect(await newest('tally')).toMatchObject({ piece: 'arch', values: { before: 0, removed: 0, returned: 1 } }),
     )
     expect(await screen.findByRole('button', { name: 'arch ✓' })).toBeInTheDocument()
     await user.type(screen.getByRole('textbox', { name: /Name a new rock/ }), 'plug rack')
