@@ -72,164 +72,199 @@ const methodOf = (entry: Entry): AmmoniaMethod | null =>
         ? 'free'
         : null
 
-/** Why a vessel's ammonia is watched at an instant; empty where nothing asks for it. */
-function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: string, atMs: number): WatchReason[] {
-  const { zone } = record.settings
-  const vessel = record.vessels.get(vesselId)
-  if (!vessel) return []
-  const index = indexOf(active)
-  const here = index.byVessel.get(vesselId)?.entries ?? []
-  const found: WatchReason[] = []
-  const isFish = (id: string) => groupOf(record.residents.get(id)?.body.group ?? '')?.kind === 'fish'
-  const day = (fromMs: number) => daysBetween(fromMs, atMs, zone)
-  const add = (reason: Omit<WatchReason, 'everyDays' | 'untilMs'>, fromMs: number, lasts: number, every: 1 | 2 = 1) => {
-    if (day(fromMs) < lasts) found.push({ ...reason, untilMs: fromMs + (lasts - 1) * DAY, everyDays: every })
-  }
+/** What the reasons of one vessel are worked out from. */
+interface Watched {
+  readonly record: KeeperRecord
+  readonly active: readonly Entry[]
+  readonly vesselId: string
+  /** Entries of the vessel up to the instant, in order. */
+  readonly here: readonly Entry[]
+  readonly atMs: number
+}
 
-  // Drugs: what is known to harm the filter, and any that is new here.
+/** Days of the keeper's zone since an instant. */
+const daysSince = ({ record, atMs }: Watched, fromMs: number): number => daysBetween(fromMs, atMs, record.settings.zone)
+const ago = (days: number): string => (days === 0 ? 'today' : days === 1 ? 'yesterday' : `${days} days ago`)
+
+/** A reason that lasts so many days from an instant, its day included; none where they are over. */
+function lasting(
+  watched: Watched,
+  reason: Omit<WatchReason, 'everyDays' | 'untilMs'>,
+  fromMs: number,
+  days: number,
+  everyDays: 1 | 2 = 1,
+): WatchReason[] {
+  return daysSince(watched, fromMs) < days ? [{ ...reason, untilMs: fromMs + (days - 1) * DAY, everyDays }] : []
+}
+
+/** Drugs: what is known to harm the filter, and any that is new here. */
+function drugReasons(watched: Watched): WatchReason[] {
   const doses = new Map<string, { firstMs: number; lastMs: number; id: string }>()
-  let filterOut: Entry | null = null
-  let filterBack: Entry | null = null
-  let stocked: Entry | null = null
-  for (const entry of index.moves) {
-    if (entryMs(entry) > atMs) break
-    if (entry.kind !== 'move' || entry.toVesselId !== vesselId || !isFish(entry.residentId)) continue
-    const course = entry.courseId === undefined ? undefined : record.courses.get(entry.courseId)
-    const rota = course ? rotaOf(course) : []
-    if (!(rota.includes(entry.vesselId) && rota.includes(vesselId))) stocked = entry
-  }
-  for (const entry of here) {
-    const ms = entryMs(entry)
-    if (ms > atMs) break
-    if (entry.kind === 'equipment' && entry.item === 'biofilter') {
-      if (entry.on) filterBack = entry
-      else filterOut = entry
-      if (!entry.on) filterBack = null
-    }
+  for (const entry of watched.here) {
     if (entry.kind !== 'dose') continue
-    const form = agentForm(record.products.get(entry.productId)?.body.form ?? '')
+    const form = agentForm(watched.record.products.get(entry.productId)?.body.form ?? '')
     if (!form || form.route !== 'in-tank') continue
+    const ms = entryMs(entry)
     const before = doses.get(form.id)
     const fresh = before === undefined || ms - before.lastMs > NEW_AGAIN_DAYS * DAY
     doses.set(form.id, fresh ? { firstMs: ms, lastMs: ms, id: entry.id } : { ...before, lastMs: ms })
   }
-  for (const [id, { firstMs, lastMs, id: entryId }] of doses) {
-    const form = agentForm(id)!
-    if (form.nitrifiers) {
-      const { words, days, from } = form.nitrifiers
-      const fromMs = from === 'first' ? firstMs : lastMs
-      add(
+  return [...doses].flatMap(([formId, { firstMs, lastMs, id }]) => {
+    const { nitrifiers, label } = agentForm(formId)!
+    const fromMs = nitrifiers?.from === 'first' ? firstMs : lastMs
+    const dayOfIt = (ms: number, of: number) => `day ${daysSince(watched, ms) + 1} of ${of}`
+    return [
+      ...(nitrifiers
+        ? lasting(
+            watched,
+            {
+              id: `drug-${formId}`,
+              kind: 'drug',
+              words: `${nitrifiers.words}: ${dayOfIt(fromMs, nitrifiers.days.high)}`,
+              entryIds: [id],
+            },
+            fromMs,
+            nitrifiers.days.high,
+          )
+        : []),
+      ...lasting(
+        watched,
         {
-          id: `drug-${id}`,
-          kind: 'drug',
-          words: `${words}: day ${day(fromMs) + 1} of ${days.high}`,
-          entryIds: [entryId],
+          id: `new-${formId}`,
+          kind: 'new-drug',
+          words: `${label} is new here: ${dayOfIt(firstMs, NEW_DRUG_DAYS)}`,
+          entryIds: [id],
         },
-        fromMs,
-        days.high,
-      )
-    }
-    add(
+        firstMs,
+        NEW_DRUG_DAYS,
+      ),
+    ]
+  })
+}
+
+/** The filter with its bacteria: out, or back and young. */
+function filterReasons(watched: Watched): WatchReason[] {
+  const last = watched.here.findLast((entry) => entry.kind === 'equipment' && entry.item === 'biofilter')
+  if (last?.kind !== 'equipment') return []
+  if (!last.on)
+    return [
       {
-        id: `new-${id}`,
-        kind: 'new-drug',
-        words: `${form.label} is new here: day ${day(firstMs) + 1} of ${NEW_DRUG_DAYS}`,
-        entryIds: [entryId],
-      },
-      firstMs,
-      NEW_DRUG_DAYS,
-    )
-  }
-  if (filterOut && !filterBack)
-    found.push({
-      id: 'filter-out',
-      kind: 'filter',
-      words: 'The filter with its bacteria is out',
-      untilMs: null,
-      everyDays: 1,
-      entryIds: [filterOut.id],
-    })
-  else if (filterBack) {
-    const fromMs = entryMs(filterBack)
-    add(
-      {
-        id: 'filter-back',
+        id: 'filter-out',
         kind: 'filter',
-        words: `The filter is young: day ${day(fromMs) + 1} of ${FILTER_DAYS}`,
-        entryIds: [filterBack.id],
+        words: 'The filter with its bacteria is out',
+        untilMs: null,
+        everyDays: 1,
+        entryIds: [last.id],
       },
-      fromMs,
-      FILTER_DAYS,
-    )
-  }
+    ]
+  const fromMs = entryMs(last)
+  return lasting(
+    watched,
+    {
+      id: 'filter-back',
+      kind: 'filter',
+      words: `The filter is young: day ${daysSince(watched, fromMs) + 1} of ${FILTER_DAYS}`,
+      entryIds: [last.id],
+    },
+    fromMs,
+    FILTER_DAYS,
+  )
+}
 
-  // What was missed of many pests taken out rots.
-  const removed = new Map<string, { lastMs: number; count: number; ids: string[] }>()
-  for (const entry of here) {
+/** What was missed of many pests taken out rots. */
+function removalReasons(watched: Watched): WatchReason[] {
+  const { here, record, atMs } = watched
+  const byDay = new Map<string, { lastMs: number; count: number; ids: string[] }>()
+  for (let i = here.length - 1; i >= 0 && atMs - entryMs(here[i]!) <= (REMOVED_DAYS + 1) * DAY; i--) {
+    const entry = here[i]!
     if (entry.kind !== 'tally') continue
-    const ms = entryMs(entry)
-    if (ms > atMs || day(ms) >= REMOVED_DAYS) continue
-    const on = dayOf(ms, zone)
-    const of = removed.get(on) ?? { lastMs: ms, count: 0, ids: [] }
-    removed.set(on, { lastMs: ms, count: of.count + (entry.values.removed ?? 0), ids: [...of.ids, entry.id] })
+    const day = dayOf(entryMs(entry), record.settings.zone)
+    const of = byDay.get(day) ?? { lastMs: entryMs(entry), count: 0, ids: [] }
+    byDay.set(day, { ...of, count: of.count + (entry.values.removed ?? 0), ids: [entry.id, ...of.ids] })
   }
-  for (const [on, { lastMs, count, ids }] of removed)
-    if (count >= REMOVED)
-      add(
-        {
-          id: `removed-${on}`,
-          kind: 'removal',
-          words: `${count} taken out ${day(lastMs) === 0 ? 'today' : day(lastMs) === 1 ? 'yesterday' : `${day(lastMs)} days ago`}: what was missed rots`,
-          entryIds: ids,
-        },
-        lastMs,
-        REMOVED_DAYS,
-      )
+  return [...byDay].flatMap(([day, { lastMs, count, ids }]) =>
+    count < REMOVED
+      ? []
+      : lasting(
+          watched,
+          {
+            id: `removed-${day}`,
+            kind: 'removal',
+            words: `${count} taken out ${ago(daysSince(watched, lastMs))}: what was missed rots`,
+            entryIds: ids,
+          },
+          lastMs,
+          REMOVED_DAYS,
+        ),
+  )
+}
 
-  // Fish that came in lately, into water that lives on a young sponge.
-  if (YOUNG.has(vessel.body.purpose)) {
-    let fromMs = stocked ? entryMs(stocked) : -Infinity
-    for (const { id, body } of record.residents.values())
-      if (body.vesselId === vesselId && isFish(id) && instantMs(body.arrivedAt) <= atMs)
-        fromMs = Math.max(fromMs, instantMs(body.arrivedAt))
-    if (fromMs > -Infinity) {
-      const daily = day(fromMs) < STOCKED_DAILY_DAYS
-      add(
-        {
-          id: 'stocked',
-          kind: 'stocked',
-          words: `Stocked ${day(fromMs) === 0 ? 'today' : day(fromMs) === 1 ? 'yesterday' : `${day(fromMs)} days ago`}: ${daily ? `daily for ${STOCKED_DAILY_DAYS} days` : `every second day up to day ${STOCKED_DAYS}`}`,
-          entryIds: stocked && entryMs(stocked) === fromMs ? [stocked.id] : [],
-        },
-        fromMs,
-        daily ? STOCKED_DAILY_DAYS : STOCKED_DAYS,
-        daily ? 1 : 2,
-      )
-    }
-  }
+/** Fish that came in lately, into water that lives on a young sponge. */
+function stockedReasons(watched: Watched): WatchReason[] {
+  const { record, active, vesselId, atMs } = watched
+  if (!YOUNG.has(record.vessels.get(vesselId)?.body.purpose ?? '')) return []
+  const isFish = (id: string) => groupOf(record.residents.get(id)?.body.group ?? '')?.kind === 'fish'
+  const moved = indexOf(active).moves.findLast((entry) => {
+    if (entry.kind !== 'move' || entry.toVesselId !== vesselId || entryMs(entry) > atMs) return false
+    const course = entry.courseId === undefined ? undefined : record.courses.get(entry.courseId)
+    const rota = course ? rotaOf(course) : []
+    // From tub to tub of one course nobody new came in.
+    return isFish(entry.residentId) && !(rota.includes(entry.vesselId) && rota.includes(vesselId))
+  })
+  let fromMs = moved ? entryMs(moved) : -Infinity
+  for (const { id, body } of record.residents.values())
+    if (body.vesselId === vesselId && isFish(id) && instantMs(body.arrivedAt) <= atMs)
+      fromMs = Math.max(fromMs, instantMs(body.arrivedAt))
+  if (fromMs === -Infinity) return []
+  const days = daysSince(watched, fromMs)
+  const daily = days < STOCKED_DAILY_DAYS
+  return lasting(
+    watched,
+    {
+      id: 'stocked',
+      kind: 'stocked',
+      words: `Stocked ${ago(days)}: ${daily ? `daily for ${STOCKED_DAILY_DAYS} days` : `every second day up to day ${STOCKED_DAYS}`}`,
+      entryIds: moved && entryMs(moved) === fromMs ? [moved.id] : [],
+    },
+    fromMs,
+    daily ? STOCKED_DAILY_DAYS : STOCKED_DAYS,
+    daily ? 1 : 2,
+  )
+}
 
-  // It was not calm, and has not been calm three times since.
+/** It was not calm, and has not been calm three times in a row since. */
+function highReasons({ record, active, vesselId, here, atMs }: Watched): WatchReason[] {
   let calm = 0
   for (let i = here.length - 1; i >= 0 && atMs - entryMs(here[i]!) <= STOCKED_DAYS * DAY; i--) {
     const entry = here[i]!
-    if (methodOf(entry) === null || entryMs(entry) > atMs) continue
-    const now = ammoniaOf(record, active, vesselId, entryMs(entry), 1)
-    if (now?.rules !== undefined && now.rules !== null && ammoniaBand(now.rules) !== 'calm') {
-      if (calm < CALM_IN_A_ROW)
-        found.push({
+    if (methodOf(entry) === null) continue
+    const rules = ammoniaOf(record, active, vesselId, entryMs(entry), 1)?.rules ?? null
+    if (rules !== null && ammoniaBand(rules) !== 'calm') {
+      const more = CALM_IN_A_ROW - calm
+      return [
+        {
           id: 'high',
           kind: 'high',
-          words: `It was ${now.rules.toFixed(2)} mg/L of free ammonia-N; ${CALM_IN_A_ROW - calm} more calm ${CALM_IN_A_ROW - calm === 1 ? 'reading' : 'readings'} in a row`,
+          words: `It was ${rules.toFixed(2)} mg/L of free ammonia-N; ${more} more calm ${more === 1 ? 'reading' : 'readings'} in a row`,
           untilMs: null,
           everyDays: 1,
           entryIds: [entry.id],
-        })
-      break
+        },
+      ]
     }
-    calm += 1
-    if (calm >= CALM_IN_A_ROW) break
+    if (++calm >= CALM_IN_A_ROW) break
   }
-  return found
+  return []
+}
+
+/** Why a vessel's ammonia is watched at an instant; empty where nothing asks for it. */
+function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: string, atMs: number): WatchReason[] {
+  const all = indexOf(active).byVessel.get(vesselId)?.entries ?? []
+  const here = all.length > 0 && entryMs(all.at(-1)!) > atMs ? all.filter((entry) => entryMs(entry) <= atMs) : all
+  const watched: Watched = { record, active, vesselId, here, atMs }
+  return [drugReasons, filterReasons, removalReasons, stockedReasons, highReasons].flatMap((reasons) =>
+    reasons(watched),
+  )
 }
 
 /** Which methods a vessel's ammonia was read by, by day of the keeper's zone, over the last eight days. */
