@@ -116,6 +116,10 @@ describe('look-alikes', () => {
       expect.objectContaining({ sign: 'dust-fine', present: true }),
       expect.objectContaining({ sign: 'spots-salt-grain', present: false }),
     ])
+    // The page has followed, and the same pair still stands there with its answer.
+    await waitFor(() =>
+      expect(pairs.getByRole('button', { name: /^Fine dust ?A film/ })).toHaveAttribute('aria-pressed', 'true'),
+    )
     await user.click(pairs.getByText(/Other look-alikes/))
     await user.click(pairs.getByRole('button', { name: /Eroded fins or clean splits/ }))
     expect(pairs.getByRole('button', { name: /^Clean splits/ })).toBeVisible()

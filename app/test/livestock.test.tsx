@@ -69,7 +69,8 @@ test('who was moved out is listed; too early it takes words, which are kept with
     expect(last.map(({ kind }) => kind).sort()).toEqual(['move', 'override'])
   })
   // A coral elsewhere is put down as insurance, and waits for all others.
-  const choice = panel.getByRole('combobox', { name: /as insurance for Longshore/ })
+  await waitFor(() => expect(screen.queryByRole('dialog')).not.toBeInTheDocument())
+  const choice = await panel.findByRole('combobox', { name: /as insurance for Longshore/ })
   const piece = within(choice).getAllByRole('option')[1] as HTMLOptionElement
   await user.selectOptions(choice, piece.value)
   await waitFor(async () => expect((await stored()).residents.get(piece.value)!.body.insuranceFor).toBe('longshore'))
