@@ -8,6 +8,8 @@ import {
   newCourseBody,
   protocolOf,
   recordOf,
+  residentsIn,
+  activeEntries,
   type CourseDocument,
   type Entry,
 } from '@brinvo/core'
@@ -34,7 +36,8 @@ function running(protocolId: string, vesselId: string, days: number, entries: re
       vesselId,
       startMs,
       zone: ZONE,
-      residents: [],
+      // As the form does it: everybody who lives there.
+      residents: residentsIn(record, activeEntries(record.entries), vesselId, Date.now()).map(({ id }) => id),
       dailyHour: 19,
     }),
   }

@@ -598,7 +598,9 @@ describe('animals back, one by one', () => {
       body: { ...running('observe-only', start, 'tub').body, residents: ['snails'] },
     }
     const fallow: CourseDocument = { ...running('fallow-display-76', NOW - 20 * DAY, 'longshore'), id: 'fallow' }
-    const found = list([...out, gate], NOW, [other, fallow])
+    const atHome = running('light-steps', start, 'longshore')
+    const home: CourseDocument = { ...atHome, id: 'home', body: { ...atHome.body, residents: ['staghorn'] } }
+    const found = list([...out, gate], NOW, [other, fallow, home])
     expect(found.map(({ resident: { id }, courseId, fromMs }) => [id, courseId, fromMs === null])).toEqual([
       ['snails', 'other', true],
       ['tang', 'fallow', true],

@@ -96,7 +96,8 @@ export function livestockBack(
   const fallow = open.find(({ body }) => body.vesselId === vesselId && waitsForHosts(body.protocol))
   const line = (resident: ResidentDocument, kind: BackKind, fromMs: number | null, words: string): Waiting => {
     const base = { resident, vesselId: where.get(resident.id) ?? null, kind }
-    const own = open.find(({ body }) => body.residents.includes(resident.id))
+    // A course of its home says nothing about where it is now.
+    const own = open.find(({ body }) => body.vesselId !== vesselId && body.residents.includes(resident.id))
     if (own)
       return {
         ...base,

@@ -113,12 +113,9 @@ function CountForm({
   const entries = active.filter(
     (entry) => entry.kind === 'tally' && entry.courseId === courseId && entry.measure === measure.id,
   )
-  // Everything that is fixed to its place there, but for the course's own animals.
-  const neighbours = residentsIn(record, active, vesselId, nowMs).flatMap(({ id, body }) =>
-    (groupOf(body.group)?.kind === 'coral' || FIXED.has(body.group)) &&
-    record.courses.get(courseId)?.body.residents.includes(id) !== true
-      ? [body.name]
-      : [],
+  // Everything fixed to its place there; a colony that was isolated lives elsewhere, and is not among them.
+  const neighbours = residentsIn(record, active, vesselId, nowMs).flatMap(({ body }) =>
+    groupOf(body.group)?.kind === 'coral' || FIXED.has(body.group) ? [body.name] : [],
   )
   const known =
     measure.per === 'jar'
