@@ -241,6 +241,7 @@ export {
   timeOfDayBefore,
 } from './time/time.ts'
 export type {
+  ActiveLedger,
   Analyte,
   ArrivalBody,
   ArrivalDocument,
@@ -263,7 +264,9 @@ export type {
   FindingDocument,
   GearBody,
   GearDocument,
+  House,
   GearEntry,
+  HeadsEntry,
   InstrumentDocument,
   ProtocolBody,
   ProtocolDocument,
@@ -295,8 +298,6 @@ export {
   documentsOf,
   entryStatuses,
   recordOf,
-  residentsIn,
-  residentVessels,
   revised,
   type EntryStatus,
 } from './record/account.ts'
@@ -369,23 +370,50 @@ export {
 export { leastDays, plan, planCourse, runningCourses, type CoursePlan, type PlanOptions } from './protocols/plan.ts'
 export type { Step, StepDose, StepState } from './protocols/stepBuilder.ts'
 export { settingValues } from './protocols/settingSteps.ts'
-export {
-  checkCourseStart,
-  checkDose,
-  checkGear,
-  checkInstant,
-  checkInteractions,
-  checkProduct,
-  checkReading,
-  checkResidents,
-  gravest,
-  type Refusal,
-  type RefusalLevel,
-} from './safety/checks.ts'
-export { checkBinder } from './safety/binder.ts'
+export { actContext, answer, commitAct, type Commit, type CommitProblem } from './acts/acts.ts'
+export { mayPass, problemAnswer, spoken, verdictOf, OVERRIDE_LETTERS } from './acts/answer.ts'
+export { checkProduct } from './acts/product.ts'
+export { readStrength } from './dosing/readStrength.ts'
+export { formMeant, roomFor } from './acts/dose.ts'
+export { readCount, readPour } from './acts/amounts.ts'
+export { plausibleRange } from './acts/plausible.ts'
+export { patched } from './acts/registers.ts'
+export { riseWithin } from './acts/correction.ts'
+export type {
+  ActAnswer,
+  ActContext,
+  BathIntent,
+  BottleIntent,
+  ChangeIntent,
+  CorrectionIntent,
+  CourseIntent,
+  DoseIntent,
+  Draft,
+  EquipmentIntent,
+  Intent,
+  LeaveIntent,
+  LevelPreview,
+  MoveIntent,
+  NoteIntent,
+  Override,
+  ReadingIntent,
+  ResidentIntent,
+  VesselIntent,
+} from './acts/types.ts'
+export { gravest, gravity, type Refusal, type RefusalLevel, type Verdict } from './safety/refusal.ts'
+export { freshReading, isInside, mostInside, reached, type Limit, type Room } from './safety/limits.ts'
+export { bathLimit, longestMinutes } from './safety/baths.ts'
+export { exposuresOf, openBaths, staysOf, type Exposure } from './safety/animals.ts'
+export { coursesIn, holdsCopper, methodOfCourse, partiesIn } from './safety/water.ts'
+export { levelOf, levelsIn, type KnownLevel } from './safety/level.ts'
+export { waterOf } from './safety/gate.ts'
+export { knownLevels } from './protocols/known.ts'
+export { headsAt, headsOf } from './record/heads.ts'
+export { residentsIn, residentVessels } from './record/whereabouts.ts'
+export { methodOf, methods, type Method } from './knowledge/methods.ts'
+export { formGiven, useAmong, useInWater, usesOf } from './knowledge/uses.ts'
 export { hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
-export { ceilingOf } from './safety/ceiling.ts'
-export { formsInWater, interactionOf, interactions, type Interaction } from './safety/interactions.ts'
+export { interactionBetween, interactionOf, interactions, type Interaction, type Party } from './safety/interactions.ts'
 export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'
 export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
 export { handlingOf, type Handling } from './protocols/handling.ts'
@@ -479,7 +507,6 @@ export {
   bagInputs,
   containerInputs,
   estimatedTan,
-  holdsCopper,
   liveInputsOf,
   settingsOfEntry,
   tankInputs,
@@ -507,7 +534,6 @@ export {
   type SchoolComparison,
   type ThreatId,
 } from './protocols/compareSchools.ts'
-export { residualLevel } from './protocols/treatmentSteps.ts'
 export {
   quickSigns,
   signOf,
@@ -676,7 +702,6 @@ export {
   type SteerDose,
 } from './outbreak/steering.ts'
 export {
-  checkCorrection,
   correctionOf,
   correctionSources,
   corrections,

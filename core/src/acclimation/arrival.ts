@@ -1,7 +1,16 @@
 // What the record says of an arrival: its stage, each container's water as measured or assumed, the receiving water.
 import { containerEntries } from './stage.ts'
-import { agentForm, groupOf } from '../knowledge/agents.ts'
-import type { ArrivalDocument, Container, ContainerEntry, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { groupOf } from '../knowledge/agents.ts'
+import { holdsCopper } from '../safety/water.ts'
+import type {
+  ActiveLedger,
+  ArrivalDocument,
+  Container,
+  ContainerEntry,
+  Entry,
+  KeeperRecord,
+  ReadingEntry,
+} from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { NBS_MINUS_TOTAL_AT_SEA } from '../water/carbonate.ts'
@@ -137,12 +146,7 @@ const scaledRange = ({ value, low, high }: Ranged, factor: number): Ranged => ({
 const FRESH_READING_H = 14 * 24
 
 /** The receiving water: latest readings of the vessel, else the usual range of such a vessel. */
-export function tankInputs(
-  record: KeeperRecord,
-  active: readonly Entry[],
-  vesselId: string,
-  nowMs: number,
-): TankInputs {
+export function tankInputs(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): TankInputs {
   const marine = record.vessels.get(vesselId)?.body.water !== 'fresh'
   const last = (analyte: ReadingEntry['analyte']): ReadingEntry | undefined =>
     active.findLast(
@@ -180,30 +184,10 @@ export function tankInputs(
   }
 }
 
-/**
- * Whether a vessel's water must be taken to hold copper: dosed or read there, and not since read clear of it.
- * @source handbook 20, rules of choice
- */
-export function holdsCopper(record: KeeperRecord, active: readonly Entry[], vesselId: string, nowMs: number): boolean {
-  let copper = false
-  for (const entry of active) {
-    if (!('vesselId' in entry) || entry.vesselId !== vesselId || entryMs(entry) > nowMs) continue
-    if (entry.kind === 'dose') {
-      const form = agentForm(record.products.get(entry.productId)?.body.form ?? '')
-      if (form?.agent === 'copper') copper = true
-    } else if (entry.kind === 'reading' && entry.analyte === 'copper') {
-      const step =
-        (entry.instrumentId === undefined ? undefined : record.instruments.get(entry.instrumentId)?.body.step) ?? 0.05
-      copper = entry.bound === 'below' ? false : entry.value >= step - 1e-9
-    }
-  }
-  return copper
-}
-
 /** Everything the comparison needs of one container, from the record alone. */
 export function containerInputs(options: {
   readonly record: KeeperRecord
-  readonly active: readonly Entry[]
+  readonly active: ActiveLedger
   readonly arrival: ArrivalDocument
   readonly container: Container
   readonly nowMs: number
@@ -233,7 +217,7 @@ export function containerInputs(options: {
       tanMgN: lastMeasured(entries, 'tanMgN'),
       phNbs: lastMeasured(entries, 'phNbs'),
     }),
-    copper: holdsCopper(record, active, container.vesselId, nowMs),
+    copper: holdsCopper({ record, active }, container.vesselId, nowMs),
     invertebrate: (groupOf(container.group)?.kind ?? 'coral') !== 'fish' && kind.id !== 'plant',
     roomTempC,
     equipment: {
@@ -248,7 +232,7 @@ export function containerInputs(options: {
   }
 }
 
-function vesselIsStocked(record: KeeperRecord, active: readonly Entry[], vesselId: string, nowMs: number): boolean {
+function vesselIsStocked(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): boolean {
   for (const resident of record.residents.values()) {
     const { arrivedAt, leftAt } = resident.body
     if (instantMs(arrivedAt) > nowMs || (leftAt !== undefined && instantMs(leftAt) <= nowMs)) continue
@@ -281,7 +265,7 @@ export function settingsOfEntry(entry: ContainerEntry | undefined, fallback: Met
 /** Everything a run at the tank needs of one container; null until a method was chosen. */
 export function liveInputsOf(options: {
   readonly record: KeeperRecord
-  readonly active: readonly Entry[]
+  readonly active: ActiveLedger
   readonly arrival: ArrivalDocument
   readonly container: Container
   readonly nowMs: number

@@ -1,10 +1,10 @@
 // How far a delivery and each of its containers has come. Light on purpose: the shelf and the round ask it.
-import type { ArrivalDocument, ContainerEntry, Entry } from '../record/types.ts'
+import type { ActiveLedger, ArrivalDocument, ContainerEntry, Entry } from '../record/types.ts'
 
 export type ArrivalStage = 'expected' | 'received' | 'inspected' | 'acclimating' | 'in-the-water'
 export type ContainerStage = 'waiting' | 'inspected' | 'running' | 'released' | 'refused'
 
-export const containerEntries = (active: readonly Entry[], arrivalId: string, containerId?: string): ContainerEntry[] =>
+export const containerEntries = (active: ActiveLedger, arrivalId: string, containerId?: string): ContainerEntry[] =>
   active.filter(
     (entry): entry is ContainerEntry =>
       entry.kind === 'container' &&
@@ -20,7 +20,7 @@ export function containerStage(entries: readonly ContainerEntry[]): ContainerSta
 }
 
 /** Where the whole delivery stands: as far as its slowest container. */
-export function arrivalStage(arrival: ArrivalDocument, active: readonly Entry[]): ArrivalStage {
+export function arrivalStage(arrival: ArrivalDocument, active: ActiveLedger): ArrivalStage {
   const { containers, receivedAt } = arrival.body
   const all = containerEntries(active, arrival.id)
   const stages = containers.map(({ id }) => containerStage(all.filter(({ containerId }) => containerId === id)))

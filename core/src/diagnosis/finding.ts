@@ -2,10 +2,10 @@
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { protocolOf, type Protocol } from '../knowledge/protocols.ts'
 import { conditionOf, signsOf, tableOf, type Condition } from '../knowledge/conditions.ts'
-import { residentVessels } from '../record/account.ts'
+import { residentVessels } from '../record/whereabouts.ts'
 import { carriedInto } from '../record/gear.ts'
 import { dosedForms } from '../level/fromRecord.ts'
-import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { rotaOf } from '../protocols/courseContext.ts'
 import type { WaterContext } from './context.ts'
@@ -21,7 +21,7 @@ const READING_DAYS = 7
 /** Everything `diagnose` needs for a finding, from the record. Pure. */
 export function findingInput(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   finding: FindingDocument,
   nowMs: number,
 ): DiagnosisInput {
@@ -52,7 +52,7 @@ export function findingInput(
 }
 
 /** Answers of a finding: its own, and those of watching rounds on the same animal; the latest of each sign counts. */
-export function findingEvidence(active: readonly Entry[], finding: FindingDocument, nowMs: number): Evidence[] {
+export function findingEvidence(active: ActiveLedger, finding: FindingDocument, nowMs: number): Evidence[] {
   const { body, id } = finding
   const known = new Set(signsOf(body.pool).map((sign) => sign.id))
   const latest = new Map<string, Evidence>()
@@ -72,7 +72,7 @@ export function findingEvidence(active: readonly Entry[], finding: FindingDocume
 /** Facts of a vessel's water and history that speak by themselves: the last readings of a week, arrivals, changes. */
 export const waterContext = (
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
 ): WaterContext => waterFacts(record, active, vesselId, nowMs).context
@@ -80,7 +80,7 @@ export const waterContext = (
 /** The same, with the words of the record for what happened lately. */
 function waterFacts(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
 ): { context: WaterContext; words: Record<string, string> } {
@@ -145,7 +145,7 @@ const MEDIA = [
 /** Changes that courses and campaigns made here lately: light stepped up, a dark spell, rock taken out. */
 function recentCourses(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
 ): { what: Recent; ms: number; said: string }[] {
@@ -182,7 +182,7 @@ function withinRota(record: KeeperRecord, courseId: string | undefined, from: st
 /** Days since the newest animal came into a vessel, by arrival or by move; undefined where none ever did. */
 function daysSinceArrival(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
 ): number | undefined {
@@ -219,7 +219,7 @@ const COVER_DAYS = 120
 /** Conditions a course that the animal finished in the last 120 days has covered. @source handbook 30 §4.3 overrides */
 function coveredBy(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   residentId: string | undefined,
   nowMs: number,
 ): NonNullable<Subject['covered']> {
@@ -244,7 +244,7 @@ function coveredBy(
 /** The courses behind `coveredBy`, in words. */
 function coveredWords(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   residentId: string | undefined,
   nowMs: number,
 ): string {
@@ -279,7 +279,7 @@ const FOLLOWED_DAYS = 60
  */
 export function exposures(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   finding: FindingDocument,
   nowMs: number,
 ): Exposure[] {

@@ -2,11 +2,11 @@
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { conditionOf, signsOf } from '../knowledge/conditions.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
-import { residentsIn } from '../record/account.ts'
+import { residentsIn } from '../record/whereabouts.ts'
 import { ammoniaOf } from '../record/compared.ts'
 import { carriedInto } from '../record/gear.ts'
 import { breathingOf, openSigns } from '../record/observation.ts'
-import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { FREE_AMMONIA, type Flow } from './context.ts'
 
@@ -20,7 +20,7 @@ const days = (count: number): string => `${count} ${count === 1 ? 'day' : 'days'
 /** Answers the ledger gives for a finding. Pure; only signs that its pool knows, each once. */
 export function historyFlows(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   finding: FindingDocument,
   nowMs: number,
 ): Flow[] {
@@ -248,7 +248,7 @@ export function historyFlows(
  */
 export function sharedTrouble(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   finding: FindingDocument,
   nowMs: number,
 ): string[] {
@@ -271,7 +271,7 @@ export function sharedTrouble(
 /** Conditions a running course covers though their signs are still seen after two weeks: less likely now. */
 export function outlasted(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   residentId: string,
   nowMs: number,
 ): readonly Protocol[] {

@@ -2,7 +2,7 @@
 import { signsOf, type Pool } from '../knowledge/conditions.ts'
 import { timedTests, type TimedTest } from '../knowledge/signs.ts'
 import type { Concern } from '../protocols/concerns.ts'
-import type { Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
 const MINUTE = 60_000
@@ -28,7 +28,7 @@ export interface TestState {
 
 /** A test that runs; null where it was never begun, was answered since, or was forgotten. */
 export function testState(
-  active: readonly Entry[],
+  active: ActiveLedger,
   finding: FindingDocument,
   test: TimedTest,
   nowMs: number,
@@ -57,7 +57,7 @@ export const testAnswers = (test: TimedTest, yes: boolean): Readonly<Record<stri
   )
 
 /** Tests that wait for a look, of all open findings. */
-export function testConcerns(record: KeeperRecord, active: readonly Entry[], nowMs: number): Concern[] {
+export function testConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
   const told = active.filter(({ kind }) => kind === 'check' || kind === 'sign')
   return [...record.findings.values()].flatMap((finding) => {
     if (finding.body.endedAt !== undefined) return []

@@ -1,6 +1,6 @@
 // What is left in a bottle, and how long it lasts at the pace it is poured.
 import { activeContent } from './strength.ts'
-import type { Entry, KeeperRecord, ProductDocument } from '../record/types.ts'
+import type { ActiveLedger, Entry, KeeperRecord, ProductDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
 export interface Stock {
@@ -16,7 +16,7 @@ const WINDOW_DAYS = 14
 const DAY = 86_400_000
 
 /** Running stock of a bottle from the ledger: size less every dose and bath poured in its own unit. */
-export function stockOf(active: readonly Entry[], product: ProductDocument, nowMs: number): Stock {
+export function stockOf(active: ActiveLedger, product: ProductDocument, nowMs: number): Stock {
   const content = activeContent(product.body.strength)
   const unit = content.ok ? content.value.per : null
   let all = 0
@@ -39,7 +39,7 @@ export function stockOf(active: readonly Entry[], product: ProductDocument, nowM
 /** Bottles that running courses pour from and that will not last for another `days`, shortest first. */
 export function runningShort(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   nowMs: number,
   days = 7,
 ): readonly { readonly product: ProductDocument; readonly courseId: string; readonly stock: Stock }[] {

@@ -1,8 +1,8 @@
 // Who meets whom, in which order and how; and whether it turns into a fight.
 import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf, species } from '../knowledge/agents.ts'
-import { residentVessels, residentsIn } from '../record/account.ts'
-import type { CountEntry, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import { residentVessels, residentsIn } from '../record/whereabouts.ts'
+import type { ActiveLedger, CountEntry, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { theilSen } from '../trends/theilSen.ts'
 import { entryMs } from '../time/time.ts'
 
@@ -71,7 +71,7 @@ const BATCH_DAYS = 14
 /** How these newcomers should meet this display. Pure over the record. */
 export function introductionPlan(options: {
   readonly record: KeeperRecord
-  readonly active: readonly Entry[]
+  readonly active: ActiveLedger
   readonly newcomerIds: readonly string[]
   readonly vesselId: string
   readonly nowMs: number
@@ -153,13 +153,7 @@ export function introductionPlan(options: {
 }
 
 /** Waters of the two vessels against what a fish bears. @source handbook 30 in-match */
-function matchOf(
-  record: KeeperRecord,
-  active: readonly Entry[],
-  fromId: string,
-  toId: string,
-  nowMs: number,
-): MatchLine[] {
+function matchOf(record: KeeperRecord, active: ActiveLedger, fromId: string, toId: string, nowMs: number): MatchLine[] {
   const here = tankInputs(record, active, fromId, nowMs)
   const there = tankInputs(record, active, toId, nowMs)
   const line = (
@@ -195,12 +189,7 @@ export interface ConflictState {
 }
 
 /** What the conflict log says since an instant. @source handbook 30 §7.2–7.3 */
-export function conflictState(
-  active: readonly Entry[],
-  vesselId: string,
-  sinceMs: number,
-  nowMs: number,
-): ConflictState {
+export function conflictState(active: ActiveLedger, vesselId: string, sinceMs: number, nowMs: number): ConflictState {
   const counts = active.filter(
     (entry): entry is CountEntry =>
       entry.kind === 'count' && entry.vesselId === vesselId && entryMs(entry) >= sinceMs && entryMs(entry) <= nowMs,

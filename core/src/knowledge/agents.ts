@@ -28,9 +28,13 @@ const FISH_COLUMNS: Readonly<Record<string, readonly string[]>> = {
  * How a group stands a form. An unknown group takes the strictest code of all fish columns of that water
  * (and of every column when even its kind is unknown). @source handbook 31 T6, 70
  */
-export function sensitivity(form: AgentForm, groupId: string, water: 'marine' | 'fresh'): SensitivityCode {
+export function sensitivity(
+  form: Pick<AgentForm, 'sensitivity'> & { readonly agent?: string },
+  groupId: string,
+  water: 'marine' | 'fresh',
+): SensitivityCode {
   const group = groupOf(groupId)
-  const column = group?.column
+  const column = group?.columnFor?.[form.agent ?? ''] ?? group?.column
   if (column && column !== '**') return (form.sensitivity[column] as SensitivityCode | undefined) ?? '?'
   const columns = group ? FISH_COLUMNS[water]! : Object.keys(form.sensitivity)
   return columns

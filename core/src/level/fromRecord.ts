@@ -1,7 +1,8 @@
 // The ledger read as a level model: which entries of a vessel move one agent, and with what doubt.
 import { activeContent } from '../dosing/strength.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
-import type { Entry, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
+import { formGiven } from '../knowledge/uses.ts'
+import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { netVolume, type NetVolume } from '../water/netVolume.ts'
@@ -65,8 +66,8 @@ export function dosedForms(record: KeeperRecord, entries: readonly Entry[], vess
   const forms = new Set<string>()
   for (const entry of entries) {
     if (entry.kind !== 'dose' || entry.vesselId !== vesselId) continue
-    const form = record.products.get(entry.productId)?.body.form
-    if (form !== undefined) forms.add(form)
+    const form = formGiven(entry, record.products.get(entry.productId))
+    if (form) forms.add(form.id)
   }
   return forms
 }
@@ -78,7 +79,7 @@ export function dosedForms(record: KeeperRecord, entries: readonly Entry[], vess
  */
 export function levelModelOf(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vessel: VesselDocument,
   formId: string,
   fromMs: number,
@@ -108,15 +109,13 @@ export function levelModelOf(
     }
     if (tH < 0) continue
     if (entry.kind === 'dose') {
-      const product = record.products.get(entry.productId)
       const massMg = pouredMass(record, entry)
-      if (massMg === null || product?.body.form === undefined || agentForm(product.body.form)?.agent !== form.agent)
-        continue
+      if (massMg === null || formGiven(entry, record.products.get(entry.productId))?.agent !== form.agent) continue
       const half = entry.measureStep === undefined ? 0 : entry.measureStep / 2 / entry.amount
       events.push({ kind: 'dose', tH, massMg, sdShare: Math.max(DOSE_SD_SHARE, half), id: entry.id })
     } else if (entry.kind === 'change') {
       const dosed = (entry.replacement ?? [])
-        .filter(({ productId }) => agentForm(record.products.get(productId)?.body.form ?? '')?.agent === form.agent)
+        .filter((made) => formGiven(made, record.products.get(made.productId))?.agent === form.agent)
         .reduce((sum, { mgPerL }) => sum + mgPerL, 0)
       events.push({
         kind: 'change',

@@ -3,7 +3,7 @@ import type { Condition, Protocol } from '../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { roundsState } from '../protocols/rounds.ts'
 import { courseContext, courseProgress, meanTemperature, type CourseContext } from '../protocols/progress.ts'
-import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { theilSen } from '../trends/theilSen.ts'
 import { daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { compareArms, type ArmComparison, type ArmPatch } from './arms.ts'
@@ -81,7 +81,7 @@ export const campaignOf = (course: CourseDocument): Campaign | null =>
 /** State of a campaign; null for a course that is none. Deterministic: record, entries and time in, answers out. */
 export function campaignState(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   course: CourseDocument,
   nowMs: number,
 ): CampaignState | null {

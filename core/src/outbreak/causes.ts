@@ -2,7 +2,7 @@
 import { causes as TABLES } from '../generated/knowledge/causes.ts'
 import type { CauseTable } from '../generated/causeTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
-import type { Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 
 export type Cause = CauseTable['causes'][number]
@@ -28,7 +28,7 @@ const FRESH_DAYS = 21
  */
 export function causeChecklist(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
   ids?: readonly string[],

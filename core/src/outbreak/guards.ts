@@ -1,7 +1,7 @@
 // Limits that end a campaign early: each reading held against the start, by rise, by multiple or by level.
-import type { Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { groupOf } from '../knowledge/agents.ts'
-import { residentsIn } from '../record/account.ts'
+import { residentsIn } from '../record/whereabouts.ts'
 import { EXTENSION, openSigns } from '../record/observation.ts'
 import { entryMs, instantMs, zonedOf } from '../time/time.ts'
 import { darkForecast, type DarkForecast, type DarkReading } from './darkForecast.ts'
@@ -185,7 +185,7 @@ const DOWN = new Set(['snail-upturned', 'snail-not-attached'])
 export function animalGuards(
   limits: NonNullable<Campaign['animals']>,
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   startMs: number,
   nowMs: number,
@@ -253,7 +253,7 @@ export function animalGuards(
 }
 
 /** Hours a coral has been shut by its scores, the last of them zero; or a day, where somebody said so. */
-function shutHours(active: readonly Entry[], residentId: string, startMs: number, nowMs: number): number {
+function shutHours(active: ActiveLedger, residentId: string, startMs: number, nowMs: number): number {
   let sinceMs: number | null = null
   let said = false
   for (const entry of active) {

@@ -1,7 +1,7 @@
 // Who waits elsewhere while a campaign runs, who may come back and from when, and which pieces are kept as insurance.
 import { groupOf } from '../knowledge/agents.ts'
-import { residentVessels } from '../record/account.ts'
-import type { CourseDocument, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import { residentVessels } from '../record/whereabouts.ts'
+import type { ActiveLedger, CourseDocument, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { waitsForHosts } from '../protocols/hosts.ts'
@@ -31,7 +31,7 @@ const orderOf = ({ body }: ResidentDocument): number => {
 }
 
 /** Whether a resident lives elsewhere because of this course: moved out of its vessel since the start and not back. */
-function waitingIds(active: readonly Entry[], vesselId: string, startMs: number, nowMs: number): Set<string> {
+function waitingIds(active: ActiveLedger, vesselId: string, startMs: number, nowMs: number): Set<string> {
   const out = new Set<string>()
   for (const entry of active) {
     if (entry.kind !== 'move') continue
@@ -50,7 +50,7 @@ function waitingIds(active: readonly Entry[], vesselId: string, startMs: number,
 export function livestockBack(
   back: NonNullable<Campaign['back']>,
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   course: CourseDocument,
   nowMs: number,
 ): Waiting[] {

@@ -2,8 +2,7 @@
 import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
 import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
-import type { Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
-import type { Refusal } from '../safety/checks.ts'
+import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import type { Working } from '../working.ts'
 import { addedMeasure } from './measures.ts'
@@ -37,7 +36,7 @@ const USE_DAYS = 21
 /** State of one correction in a vessel. Tests are split at nothing: additions and changes are taken off instead. */
 export function steerState(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   correctionId: string,
   nowMs: number,
@@ -172,51 +171,4 @@ export function saltWorking(correction: Correction, salt: Salt, rise: number, vo
     ),
     source: 'Handbook 65 §7',
   }
-}
-
-/** What speaks against adding a rise now: the day's limit, the stop line, a volume nobody confirmed. */
-export function checkCorrection(record: KeeperRecord, state: SteerState, vesselId: string, rise: number): Refusal[] {
-  const { correction, raisedToday, reading } = state
-  const vessel = record.vessels.get(vesselId)
-  const found: Refusal[] = []
-  if (state.volumeL === null)
-    return [{ rule: 'volume', level: 'refuse', message: 'The net volume is not known: no amount can be worked out.' }]
-  if (vessel?.body.volumeConfirmedAt === undefined)
-    found.push({
-      rule: 'volume-unconfirmed',
-      level: 'block',
-      message: `The net volume of ${vessel?.body.name ?? 'the vessel'} was never confirmed.`,
-    })
-  const day = raisedToday + rise
-  if (day > correction.perDayMax + 1e-9)
-    found.push({
-      rule: 'correction-over-limit',
-      level: 'block',
-      message: `${Number(day.toPrecision(3))} ${correction.unit} in 24 hours is over the most of ${correction.perDayMax} ${correction.unit} a day.`,
-    })
-  else if (day > correction.perDay * 1.05)
-    found.push({
-      rule: 'correction-fast',
-      level: 'warn',
-      message: `Faster than the usual ${correction.perDay} ${correction.unit} a day.`,
-    })
-  if (!reading)
-    found.push({
-      rule: 'correction-untested',
-      level: 'block',
-      message: `No ${correction.analyte} was read in the last three weeks: test first.`,
-    })
-  else if (reading.bound === 'above')
-    found.push({
-      rule: 'correction-off-scale',
-      level: 'block',
-      message: `The last test reads above the kit's range (> ${reading.value} ${correction.unit}): thin the sample one to one with RO water, test again and double it.`,
-    })
-  else if (correction.stopAbove !== undefined && reading.value >= correction.stopAbove)
-    found.push({
-      rule: 'correction-stop',
-      level: 'block',
-      message: `${reading.value} ${correction.unit} is at or above ${correction.stopAbove}: no more is added.`,
-    })
-  return found
 }

@@ -1,6 +1,7 @@
 // When the filter of a vessel cannot be trusted: ammonia by both methods, daily, and what the worse reading asks for.
 import { agentForm, groupOf } from '../knowledge/agents.ts'
-import { holdsCopper } from '../acclimation/arrival.ts'
+import { formGiven } from '../knowledge/uses.ts'
+import { holdsCopper } from '../safety/water.ts'
 import {
   agreementRule,
   ammoniaOf,
@@ -9,9 +10,9 @@ import {
   verdictWords,
   type Sitting,
 } from '../record/compared.ts'
-import { residentsIn } from '../record/account.ts'
+import { residentsIn } from '../record/whereabouts.ts'
 import { indexOf } from '../record/ledgerIndex.ts'
-import type { Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { ammoniaBand, type AmmoniaBand } from '../water/ammonia.ts'
 import type { Concern } from './concerns.ts'
@@ -75,7 +76,7 @@ const methodOf = (entry: Entry): AmmoniaMethod | null =>
 /** What the reasons of one vessel are worked out from. */
 interface Watched {
   readonly record: KeeperRecord
-  readonly active: readonly Entry[]
+  readonly active: ActiveLedger
   readonly vesselId: string
   /** Entries of the vessel up to the instant, in order. */
   readonly here: readonly Entry[]
@@ -102,7 +103,7 @@ function drugReasons(watched: Watched): WatchReason[] {
   const doses = new Map<string, { firstMs: number; lastMs: number; id: string }>()
   for (const entry of watched.here) {
     if (entry.kind !== 'dose') continue
-    const form = agentForm(watched.record.products.get(entry.productId)?.body.form ?? '')
+    const form = formGiven(entry, watched.record.products.get(entry.productId))
     if (!form || form.route !== 'in-tank') continue
     const ms = entryMs(entry)
     const before = doses.get(form.id)
@@ -258,7 +259,7 @@ function highReasons({ record, active, vesselId, here, atMs }: Watched): WatchRe
 }
 
 /** Why a vessel's ammonia is watched at an instant; empty where nothing asks for it. */
-function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: string, atMs: number): WatchReason[] {
+function reasonsAt(record: KeeperRecord, active: ActiveLedger, vesselId: string, atMs: number): WatchReason[] {
   const all = indexOf(active).byVessel.get(vesselId)?.entries ?? []
   const here = all.length > 0 && entryMs(all.at(-1)!) > atMs ? all.filter((entry) => entryMs(entry) <= atMs) : all
   const watched: Watched = { record, active, vesselId, here, atMs }
@@ -269,7 +270,7 @@ function reasonsAt(record: KeeperRecord, active: readonly Entry[], vesselId: str
 
 /** Which methods a vessel's ammonia was read by, by day of the keeper's zone, over the last eight days. */
 function methodsByDay(
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   zone: string,
   nowMs: number,
@@ -288,7 +289,7 @@ function methodsByDay(
 /** The watch on a vessel's ammonia; null where nothing asks for it or no animal lives there. Pure. */
 export function ammoniaWatchOf(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
 ): AmmoniaWatch | null {
@@ -328,13 +329,13 @@ export interface AmmoniaAct {
  */
 export function ammoniaAct(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   comparison: Sitting,
   vesselId: string,
   nowMs: number,
 ): AmmoniaAct {
   const band = ammoniaBand(comparison.rules ?? 0)
-  const copper = holdsCopper(record, active, vesselId, nowMs)
+  const copper = holdsCopper({ record, active }, vesselId, nowMs)
   const apart = comparison.verdict === 'conflict' || comparison.verdict === 'no-match' || comparison.verdict === 'near'
   const binder = copper
     ? 'No binder: copper may be in this water.'
@@ -386,7 +387,7 @@ export const comparisonWords = (comparison: Sitting): string =>
   )
 
 /** Ammonia that is not calm, and instruments that do not agree, of every vessel with animals. Pure. */
-export function ammoniaConcerns(record: KeeperRecord, active: readonly Entry[], nowMs: number): Concern[] {
+export function ammoniaConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
   const found: Concern[] = []
   for (const vessel of record.vessels.values()) {
     if (vessel.body.archivedAt !== undefined || residentsIn(record, active, vessel.id, nowMs).length === 0) continue

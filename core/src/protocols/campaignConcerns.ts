@@ -1,5 +1,5 @@
 // What campaigns are uneasy about, apart from the other concerns: it loads a moment after the round itself.
-import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { campaignState } from '../outbreak/campaign.ts'
 import type { Concern } from './concerns.ts'
 import type { CoursePlan } from './plan.ts'
@@ -7,7 +7,7 @@ import type { CoursePlan } from './plan.ts'
 /** Concerns of every running campaign, those that must stop first. Pure over record, plans and time. */
 export function campaignConcernsOf(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   plans: readonly CoursePlan[],
   nowMs: number,
 ): Concern[] {
@@ -21,7 +21,7 @@ export function campaignConcernsOf(
 
 function campaignConcerns(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   plan: CoursePlan,
   course: CourseDocument,
   name: string,

@@ -1,15 +1,18 @@
 // Steps of a campaign: counts, rounds, spot treatments and emergencies.
 import type { RuleOf } from '../knowledge/protocols.ts'
-import { vesselVolume } from '../level/fromRecord.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import type { Entry } from '../record/types.ts'
 import { entriesBetween } from './courseContext.ts'
 import { roundsState } from './rounds.ts'
 import { make, type Builder, type SpotWork, type Step } from './stepBuilder.ts'
-import { amountFor, bottleOf, capOf, residualLevel } from './treatmentSteps.ts'
+import { mostInside } from '../safety/limits.ts'
+import { roundToStep, measureFor } from '../dosing/dose.ts'
+import { bathRoom, bottleOf, offerOf, roomOf } from './treatmentSteps.ts'
 
 const DAY = 24 * MS_PER_HOUR
+/** Strength that amounts per patch are meant for: 3 % w/v, mg/mL. Stronger bottles are thinned first. @source handbook 31 safe-peroxide */
+const SPOT_MG_PER_ML = 30
 const stepEntry = ({ context }: Builder, ruleId: string, occurrence: number): Entry | undefined => {
   const key = `${context.course.id}/${ruleId}/${occurrence}`
   return context.byStep.get(key) ?? context.skips.get(key)
@@ -70,7 +73,11 @@ export function roundSteps(rule: RuleOf<'round'>, builder: Builder, exitMs: numb
   const state = roundsState(context, rule)
   const bottle = rule.role === undefined ? null : bottleOf(context, rule.role)
   const litres = context.course.body.parameters['bath-litres'] ?? 2
-  const dose = bottle ? amountFor(context, bottle, { litres, sdLitres: 0 }, bottle.form.target) : null
+  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const dose =
+    bottle && vessel
+      ? offerOf(context, bottle, bathRoom(builder, bottle, vessel, litres, context.nowMs), bottle.form.target).dose
+      : null
   const work = (number: number) => ({
     measure: rule.measure,
     number,
@@ -127,8 +134,6 @@ export function roundSteps(rule: RuleOf<'round'>, builder: Builder, exitMs: numb
 /** Spot treatments: the mL of one are what the aim allows, and never more than the ceiling leaves in this water. */
 export function spotSteps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context } = builder
-  const vessel = context.record.vessels.get(context.course.body.vesselId)
-  const volume = vessel ? vesselVolume(vessel) : null
   const bottle = bottleOf(context, rule.role)
   const steps: Step[] = []
   let lastMs: number | null = null
@@ -152,21 +157,26 @@ export function spotSteps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: numbe
     const dueMs: number = lastMs === null ? phaseMs : lastMs + rule.everyDays * DAY
     if (open && dueMs > builder.aheadMs) break
     let work: SpotWork | null = null
-    if (!open && bottle && volume) {
+    const room = !open && bottle ? roomOf(builder, bottle, context.nowMs) : null
+    if (room && bottle) {
       const { form, content, productId } = bottle
-      const ceiling = capOf(context, form)
-      const left = residualLevel(context, form, volume.litres, context.nowMs)
-      const aim = Math.min(form.target, ceiling)
+      const owned = context.record.settings.syringesMl
+      const most = mostInside(room, content.per, owned.length > 0 ? owned : undefined)
+      const ceiling = room.limit.ceilingMgPerL
+      const wish = (Math.min(form.target, ceiling) * room.volume.litres) / content.mg
+      const wishStep = measureFor(wish, content.per, owned.length > 0 ? owned : undefined).step
       work = {
         measure: rule.measure,
         productId,
         strengthMg: content.mg,
         perPatchMl: rule.perPatchMl,
-        wishMl: (aim * volume.litres) / content.mg,
-        mostMl: (Math.max(0, ceiling - left) * volume.litres) / content.mg,
-        leftMgPerL: left,
+        wishMl: roundToStep(wish, wishStep, 'down'),
+        mostMl: most.amount,
+        stepMl: most.step,
+        thinTimes: Math.max(1, Number((content.mg / SPOT_MG_PER_ML).toPrecision(3))),
+        leftMgPerL: room.level.mgPerL,
         ceilingMgPerL: ceiling,
-        volumeL: volume.litres,
+        volumeL: room.volume.litres,
         pumpsOffMinutes: rule.pumpsOffMinutes,
         ready: rule.ready,
       }

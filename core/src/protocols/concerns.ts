@@ -1,10 +1,10 @@
 // What the record is uneasy about: nothing to be done at once, but nothing to be silent about either.
 import type { CourseEstimate } from '../level/estimate.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
-import { residentsIn, residentVessels } from '../record/account.ts'
+import { residentsIn, residentVessels } from '../record/whereabouts.ts'
 import { breathingOf } from '../record/observation.ts'
 import { carriedInto, gearState } from '../record/gear.ts'
-import type { Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, Entry, KeeperRecord } from '../record/types.ts'
 import { instantMs } from '../time/time.ts'
 import { formatDuration } from '../units/format.ts'
 import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
@@ -29,7 +29,7 @@ export interface Concern {
 
 const DAY_MS = 86_400_000
 /** Animals whose last two counts of breathing, the last within a day, are over their alarm. */
-function breathingConcerns(record: KeeperRecord, active: readonly Entry[], nowMs: number): Concern[] {
+function breathingConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
   const counted = new Set(
     active.flatMap((entry) =>
       entry.kind === 'count' && entry.what === 'gill-beats' && entry.residentId !== undefined ? [entry.residentId] : [],
@@ -60,7 +60,7 @@ function breathingConcerns(record: KeeperRecord, active: readonly Entry[], nowMs
 /** Concerns of all plans, gravest first. Pure over record, plans, estimates and time. */
 export function concernsOf(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   plans: readonly CoursePlan[],
   estimates: ReadonlyMap<string, CourseEstimate>,
   nowMs: number,
@@ -220,7 +220,7 @@ export function concernsOf(
 /** Gear that came wet into a vessel kept free of fish, and gear of its own that is wet elsewhere now. */
 function gearConcerns(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   plan: CoursePlan,
   name: string,
   nowMs: number,

@@ -1,8 +1,17 @@
 // What the rules of a course look at, and the small questions they ask of it.
 import type { ClockState } from '../clock/therapeutic.ts'
 import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
+import { useAmong } from '../knowledge/uses.ts'
 import { ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
-import type { CourseDocument, Entry, GateEntry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type {
+  ActiveLedger,
+  CourseDocument,
+  Entry,
+  GateEntry,
+  KeeperRecord,
+  ReadingEntry,
+  VesselEntries,
+} from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { parameterOf } from './settingValues.ts'
@@ -16,8 +25,9 @@ export interface CourseContext {
   /** Form of the bottle in each product role. */
   readonly forms: Readonly<Record<string, string>>
   /** Active entries of the course's vessel, in order, up to now. */
-  readonly entries: readonly Entry[]
-  readonly allActive: readonly Entry[]
+  readonly entries: VesselEntries
+  /** The whole ledger, for everything that reaches across vessels. */
+  readonly allActive: ActiveLedger
   /** Instants of `entries`, same order. */
   readonly times: Float64Array
   /** Entries of this vessel by the step they carry, and skips apart. */
@@ -32,7 +42,7 @@ export interface CourseContext {
 /** @throws RangeError when the course's protocol has no variant of that name: a damaged file. */
 export function courseContext(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   course: CourseDocument,
   nowMs: number,
   clock: ClockState | null,
@@ -41,10 +51,11 @@ export function courseContext(
   const variant = protocol.variants.find(({ id }) => id === course.body.variant) ?? protocol.variants[0]
   if (!variant) throw new RangeError(`courseContext: ${protocol.id} has no variants`)
   const forms = Object.fromEntries(
-    Object.entries(course.body.products).map(([role, productId]) => [
-      role,
-      record.products.get(productId)?.body.form ?? '',
-    ]),
+    Object.entries(course.body.products).map(([role, productId]) => {
+      const product = record.products.get(productId)
+      const allowed = protocol.productRoles.find(({ id }) => id === role)?.forms ?? []
+      return [role, useAmong(product?.body, allowed)?.id ?? product?.body.form ?? '']
+    }),
   )
   const places = new Set(rotaOf(course))
   const all = ledgerOf(active, places)

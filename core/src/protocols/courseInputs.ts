@@ -4,7 +4,7 @@ import { SYRINGES } from '../dosing/dose.ts'
 import type { ClockState } from '../clock/therapeutic.ts'
 import type { DoseWish, EstimateInputs } from '../level/estimate.ts'
 import { kitOf, levelModelOf, type VesselLevel } from '../level/fromRecord.ts'
-import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
@@ -93,7 +93,7 @@ export interface CourseInputs {
  */
 export function courseInputs(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   course: CourseDocument,
   nowMs: number,
   gridSize = 40,
@@ -178,7 +178,7 @@ function phraseOf(entry: Entry): string {
 /** Progress with the clock that the estimate found. */
 export const progressWith = (
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   course: CourseDocument,
   nowMs: number,
   clock: ClockState | null,

@@ -1,5 +1,5 @@
 // How often animals were caught, moved or bathed lately, and whether the next thing may wait.
-import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
 const DAY = 86_400_000
@@ -20,7 +20,7 @@ export interface Handling {
 /** Handling of a course's animals in the week before an instant. Moves within a minute of each other count once. */
 export function handlingOf(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   course: CourseDocument,
   nowMs: number,
 ): Handling {
@@ -53,7 +53,7 @@ export function handlingOf(
   return { times: times.length, lastMs: times.at(-1) ?? null, stable, rest: times.length > MOST_A_WEEK && stable }
 }
 
-const startedBefore = (active: readonly Entry[], end: Extract<Entry, { kind: 'bath' }>): boolean =>
+const startedBefore = (active: ActiveLedger, end: Extract<Entry, { kind: 'bath' }>): boolean =>
   active.some(
     (entry) =>
       entry.kind === 'bath' &&

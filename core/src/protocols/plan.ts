@@ -6,7 +6,7 @@ import { activeContent } from '../dosing/strength.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { watchDays } from '../record/observation.ts'
-import type { CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { courseBand, type CourseBand } from './courseInputs.ts'
@@ -24,7 +24,11 @@ import {
 import { checkSteps, settingSteps } from './settingSteps.ts'
 import { roundSteps, runSteps, spotSteps, tallySteps } from './campaignSteps.ts'
 import { addedMeasure } from '../outbreak/measures.ts'
-import { bathSteps, doseSteps, foodMix, transferSteps } from './treatmentSteps.ts'
+import { bathSteps, bottleOf, doseSteps, foodMix, roomOf, transferSteps } from './treatmentSteps.ts'
+import { isInside, mostInside } from '../safety/limits.ts'
+import type { KnownLevel } from '../safety/level.ts'
+import { roundToStep } from '../dosing/dose.ts'
+import { knownLevels } from './known.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 export interface CoursePlan {
@@ -41,9 +45,11 @@ export interface CoursePlan {
 
 export interface PlanOptions {
   readonly record: KeeperRecord
-  readonly active: readonly Entry[]
+  readonly active: ActiveLedger
   readonly estimates: ReadonlyMap<string, CourseEstimate>
   readonly nowMs: number
+  /** Levels the estimates vouch for; worked out where left out. */
+  readonly known?: readonly KnownLevel[]
   /** How far ahead steps are laid out, days. */
   readonly aheadDays?: number
 }
@@ -56,7 +62,8 @@ export const runningCourses = (record: KeeperRecord, nowMs: number): CourseDocum
 
 /** Plans of all running courses. Deterministic: the same record, estimates and time give the same steps. */
 export function plan(options: PlanOptions): CoursePlan[] {
-  return runningCourses(options.record, options.nowMs).map((course) => planCourse(course, options))
+  const known = knownLevels(options.record, options.active, options.estimates, options.nowMs)
+  return runningCourses(options.record, options.nowMs).map((course) => planCourse(course, { ...options, known }))
 }
 
 /** Plan of one course. */
@@ -71,6 +78,7 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     progress,
     band,
     estimate,
+    known: options.known ?? knownLevels(record, active, options.estimates, nowMs),
     aheadMs: nowMs + (options.aheadDays ?? 7) * 24 * MS_PER_HOUR,
   }
   const steps: Step[] = []
@@ -255,8 +263,18 @@ function doseOf(builder: Builder, role: string, aimMgPerL: number, estimate: Cou
   const product = productId === undefined ? undefined : context.record.products.get(productId)
   const content = product ? activeContent(product.body.strength) : null
   if (!productId || !content?.ok) return null
-  const { amount, levelBefore, levelAfter, massMg, floorChance, step } = result.value
+  const { levelBefore, floorChance, step } = result.value
   const { volume } = estimate!
+  // What is offered is what the gate lets through: the animals, the warmth, and what else is in the water.
+  const bottle = bottleOf(context, role)
+  const room = bottle ? roomOf(builder, bottle, context.nowMs) : null
+  if (!room || room.limit.needsTemperature) return null
+  const amount = isInside(room, result.value.amount)
+    ? result.value.amount
+    : roundToStep(mostInside(room, content.value.per).amount, step, 'down')
+  if (!(amount > 0)) return null
+  const massMg = amount * content.value.mg
+  const levelAfter = levelBefore + ((result.value.levelAfter - levelBefore) * amount) / result.value.amount
   return {
     productId,
     amount,

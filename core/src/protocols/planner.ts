@@ -1,6 +1,8 @@
 // Plans that are kept: after an append only the courses it can touch are planned anew.
 import type { KeeperRecord } from '../record/types.ts'
 import { ledgerOf, indexOf } from '../record/ledgerIndex.ts'
+import { residentVessels } from '../record/whereabouts.ts'
+import { knownLevels } from './known.ts'
 import { planCourse, runningCourses, type CoursePlan, type PlanOptions } from './plan.ts'
 
 /** What one plan was made from; it stands while all of it is the same. */
@@ -13,7 +15,8 @@ type Inputs = readonly unknown[]
  */
 export function createPlanner(): (options: PlanOptions) => CoursePlan[] {
   let kept = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
-  return (options) => {
+  return (asked) => {
+    const options = { ...asked, known: knownLevels(asked.record, asked.active, asked.estimates, asked.nowMs) }
     const next = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
     const plans = runningCourses(options.record, options.nowMs).map((course) => {
       const inputs = inputsOf(options, course.id)
@@ -30,12 +33,25 @@ export function createPlanner(): (options: PlanOptions) => CoursePlan[] {
 
 function inputsOf({ record, active, estimates, nowMs, aheadDays }: PlanOptions, courseId: string): Inputs {
   const course = record.courses.get(courseId)!
-  const places = [course.body.vesselId, ...Object.values(course.body.vessels ?? {})]
+  const where = residentVessels(record, active, nowMs)
+  // Its own vessels, and where its animals live: a bath takes their warmth from there.
+  const places = [
+    ...new Set([
+      course.body.vesselId,
+      ...Object.values(course.body.vessels ?? {}),
+      ...course.body.residents.flatMap((id) => where.get(id) ?? []),
+    ]),
+  ]
+  const beside = [...estimates].flatMap(([id, estimate]) =>
+    places.includes(record.courses.get(id)?.body.vesselId ?? '') ? [estimate] : [],
+  )
   return [
     course,
     nowMs,
     aheadDays,
     estimates.get(courseId),
+    beside.length,
+    ...beside,
     ...registersOf(record),
     indexOf(active).moves,
     places.length,

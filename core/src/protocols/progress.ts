@@ -2,7 +2,7 @@
 import type { Condition, Phase, Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
 import type { Entry, ReadingEntry } from '../record/types.ts'
 import { groupOf } from '../knowledge/agents.ts'
-import { residentVessels } from '../record/account.ts'
+import { residentVessels } from '../record/whereabouts.ts'
 import { jarVerdict } from '../outbreak/jar.ts'
 import { inBand, measurePoints, runOf } from '../outbreak/measures.ts'
 import { carriedInto } from '../record/gear.ts'

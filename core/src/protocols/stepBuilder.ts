@@ -2,6 +2,7 @@
 import type { CourseEstimate } from '../level/estimate.ts'
 import type { Rule, RuleOf } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import type { KnownLevel } from '../safety/level.ts'
 import type { Working } from '../working.ts'
 import type { CourseBand } from './courseInputs.ts'
 import type { CourseContext, CourseProgress } from './progress.ts'
@@ -43,6 +44,8 @@ export interface Step {
   readonly doneMs?: number
   readonly entryId?: string
   readonly dose?: StepDose
+  /** A reading without which no amount can be said. */
+  readonly needs?: 'temperature'
   readonly change?: { readonly fraction: number; readonly litres: number; readonly makeUp?: StepDose }
   readonly test?: { readonly analyte: string; readonly instrumentId?: string; readonly role: string }
   readonly gate?: string
@@ -104,6 +107,10 @@ export interface SpotWork {
   /** mL that the level aimed at allows today, and the most the ceiling leaves now. */
   readonly wishMl: number
   readonly mostMl: number
+  /** Graduation of the syringe that takes them. */
+  readonly stepMl: number
+  /** How many times the bottle is thinned first, to the strength the amounts per patch are meant for; 1: neat. */
+  readonly thinTimes: number
   readonly leftMgPerL: number
   readonly ceilingMgPerL: number
   readonly volumeL: number
@@ -117,6 +124,8 @@ export interface Builder {
   readonly progress: CourseProgress
   readonly band: CourseBand | null
   readonly estimate: CourseEstimate | null
+  /** Levels that estimates vouch for, of all courses. */
+  readonly known: readonly KnownLevel[]
   readonly aheadMs: number
 }
 

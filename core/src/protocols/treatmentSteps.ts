@@ -1,12 +1,13 @@
 // Steps of rules without a level test: doses by the ledger alone, timed baths, and moves counted in elapsed hours.
 import { activeContent } from '../dosing/strength.ts'
-import { doseFor } from '../dosing/dose.ts'
+import { doseFor, roundToStep } from '../dosing/dose.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
 import type { RuleOf } from '../knowledge/protocols.ts'
-import { changedShare, pouredMass, vesselVolume } from '../level/fromRecord.ts'
-import { rateOfHalfLife } from '../level/curve.ts'
-import type { Entry } from '../record/types.ts'
-import { ceilingOf, hasCautious, lastTemperature } from '../safety/ceiling.ts'
+import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import type { Entry, House, VesselDocument } from '../record/types.ts'
+import { bathLimit } from '../safety/baths.ts'
+import { isInside, mostInside, reached, type Room } from '../safety/limits.ts'
+import { roomIn } from '../safety/room.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
@@ -14,65 +15,96 @@ import { valueFor } from './progress.ts'
 import { entriesBetween, rotaOf } from './courseContext.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
-/** What may at most be left of earlier doses, mg/L: the slowest loss of the record, changes taken off. */
-export function residualLevel(context: CourseContext, form: AgentForm, volumeL: number, atMs: number): number {
-  const slowest = rateOfHalfLife(form.halfLifeDays.high * 24)
-  let massMg = 0
-  let lastMs: number | null = null
-  for (const entry of context.entries) {
-    const ms = entryMs(entry)
-    if (ms > atMs) break
-    if (entry.kind !== 'dose' && entry.kind !== 'change') continue
-    if (lastMs !== null) massMg *= Math.exp((-slowest * (ms - lastMs)) / MS_PER_HOUR)
-    lastMs = ms
-    if (entry.kind === 'change') massMg *= 1 - changedShare(entry, volumeL)
-    else if (context.record.products.get(entry.productId)?.body.form === form.id)
-      massMg += pouredMass(context.record, entry) ?? 0
-  }
-  if (lastMs === null) return 0
-  return (massMg * Math.exp((-slowest * (atMs - lastMs)) / MS_PER_HOUR)) / volumeL
-}
-
 /** Bottle of a role with what it holds; null while it is not chosen or unreadable. */
 export function bottleOf(context: CourseContext, role: string | undefined) {
   const productId = role === undefined ? undefined : context.course.body.products[role]
   const product = productId === undefined ? undefined : context.record.products.get(productId)
   if (!productId || !product) return null
   const content = activeContent(product.body.strength)
-  const form = agentForm(product.body.form)
+  const form = agentForm(context.forms[role ?? ''] ?? '')
   return content.ok && form ? { productId, product, content: content.value, form } : null
 }
 
-/** A poured amount for a volume of water and an aim, rounded to what the keeper can measure, with its working. */
-export function amountFor(
+/** The house behind a course. */
+export const houseOf = ({ record, allActive }: CourseContext): House => ({ record, active: allActive })
+
+/** What may go in now of an amount wished, measured; `over`: the ceiling leaves too little of it for the step to count. */
+export interface Offer {
+  readonly dose: StepDose | null
+  readonly room: Room
+  readonly over: boolean
+  readonly leftMgPerL: number
+}
+/** A step with less of its amount than this is none: it waits for a change, or for time. */
+const WORTH_SHARE = 0.75
+
+/**
+ * The amount that lifts the water by `riseMgPerL`, rounded to what the keeper can measure and never past what the gate
+ * lets through. The same room is asked when it is poured.
+ */
+export function offerOf(
   context: CourseContext,
   bottle: NonNullable<ReturnType<typeof bottleOf>>,
-  volume: { readonly litres: number; readonly sdLitres: number },
-  aimMgPerL: number,
-): StepDose | null {
+  room: Room,
+  riseMgPerL: number,
+): Offer {
+  const { per } = bottle.content
   const measures = context.record.settings.syringesMl
-  const dose = doseFor({
-    volumeL: litres(volume.litres),
+  const owned = per === 'mL' && measures.length > 0 ? measures : undefined
+  const leftMgPerL = room.level.mgPerL
+  const wished = doseFor({
+    volumeL: litres(room.volume.litres),
     currentMgPerL: mgPerL(0),
-    targetMgPerL: mgPerL(aimMgPerL),
+    targetMgPerL: mgPerL(riseMgPerL),
     content: bottle.content,
-    ...(bottle.content.per === 'mL' && measures.length > 0 ? { measures } : {}),
+    ...(owned ? { measures: owned } : {}),
   })
-  if (!dose.ok) return null
+  if (!wished.ok || room.limit.needsTemperature) return { dose: null, room, over: false, leftMgPerL }
+  let { amount } = wished.value
+  const { step } = wished.value
+  if (!isInside(room, amount)) amount = Math.min(amount, roundToStep(mostInside(room, per, owned).amount, step, 'down'))
+  const over = amount < wished.value.amount * WORTH_SHARE || amount <= 0
+  if (over) return { dose: null, room, over, leftMgPerL }
+  const toMgPerL = reached(room, amount).mgPerL
   return {
-    productId: bottle.productId,
-    amount: dose.value.amount,
-    unit: bottle.content.per,
-    measureStep: dose.value.step,
-    fromMgPerL: 0,
-    toMgPerL: dose.value.resultMgPerL,
-    volumeL: volume.litres,
-    volumeSdL: volume.sdLitres,
-    strengthMg: bottle.content.mg,
-    holdsChance: null,
-    working: dose.value.working,
+    room,
+    over,
+    leftMgPerL,
+    dose: {
+      productId: bottle.productId,
+      amount,
+      unit: per,
+      measureStep: step,
+      fromMgPerL: leftMgPerL,
+      toMgPerL,
+      volumeL: room.volume.litres,
+      volumeSdL: room.volume.sdLitres,
+      strengthMg: bottle.content.mg,
+      holdsChance: null,
+      working:
+        amount === wished.value.amount
+          ? wished.value.working
+          : {
+              ...wished.value.working,
+              result: { label: 'amount', value: amount, unit: per },
+              notes: [
+                `Lowered to what the ceiling of ${trim(room.limit.ceilingMgPerL)} mg/L leaves: ${amount} ${per} leads to ${trim(toMgPerL)} mg/L.`,
+              ],
+            },
+    },
   }
 }
+
+/** Room of a bottle in the vessel of a course at an instant; null while the volume is not known. */
+export const roomOf = (builder: Builder, bottle: NonNullable<ReturnType<typeof bottleOf>>, atMs: number) =>
+  roomIn(houseOf(builder.context), {
+    vesselId: builder.context.course.body.vesselId,
+    form: bottle.form,
+    contentMg: bottle.content.mg,
+    atMs,
+    nowMs: atMs,
+    known: builder.known,
+  })
 
 /** Occurrences done of a rule: entries that carry its step. */
 const doneOf = (context: CourseContext, ruleId: string, times: number): (Entry | undefined)[] =>
@@ -88,9 +120,7 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
   const vessel = context.record.vessels.get(context.course.body.vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const bottle = bottleOf(context, rule.role)
-  const cap = bottle ? capOf(context, bottle.form) : Infinity
   const wished = valueFor(rule.aim, context)
-  const aim = Math.min(wished, cap) * (rule.share ?? 1)
   const done = doneOf(context, rule.id, rule.times)
   const steps: Step[] = []
   let lastMs: number | null = null
@@ -113,27 +143,32 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
     const dueMs: number = lastMs === null ? phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR : lastMs + everyMs
     if (open && dueMs > builder.aheadMs) break
     const title = `${rule.title}, ${i + 1} of ${rule.times}`
-    const left =
-      bottle && volume && !open ? residualLevel(context, bottle.form, volume.litres, Math.max(dueMs, nowMs)) : 0
-    const dose = bottle && volume && !open && aim > 0 ? amountFor(context, bottle, volume, aim) : null
+    const due = nowMs >= dueMs
+    const room = bottle && !open ? roomOf(builder, bottle, Math.max(dueMs, nowMs)) : null
+    const cap = room?.limit.ceilingMgPerL ?? Infinity
+    const aim = Math.min(wished, cap) * (rule.share ?? 1)
+    const offer = bottle && room && aim > 0 ? offerOf(context, bottle, room, aim) : null
+    const left = offer?.leftMgPerL ?? 0
+    const dose = offer?.dose ?? null
+    const needsTemperature = room?.limit.needsTemperature === true
     const wantsChange =
       i > 0 &&
       (rule.changeBefore ?? 0) > 0 &&
       !changedSince(context, lastMs ?? phaseMs, rule.changeBefore ?? 0, volume?.litres ?? 0)
-    const over = bottle !== null && left + aim > bottle.form.hardMax + 1e-9
+    const over = offer?.over === true || cap === 0
     const words = [
       wantsChange ? `Change ${Math.round(100 * (rule.changeBefore ?? 0))} % of the water first.` : '',
+      needsTemperature && bottle ? `Read the temperature first: ${bottle.form.label} depends on it.` : '',
       dose && volume && !over
-        ? `To ${trim(aim)} mg/L in ${Math.round(volume.litres)} L${left > 0.05 ? `; at most ${trim(left)} mg/L may be left of earlier doses` : ''}.`
+        ? `To ${trim(dose.toMgPerL)} mg/L in ${Math.round(volume.litres)} L${left > 0.01 * aim ? `; at most ${trim(left)} mg/L may be left of earlier doses` : ''}.`
         : '',
-      wished > cap * 1.001 && bottle ? capWords(wished, cap, bottle.form) : '',
-      over
-        ? `Up to ${trim(left)} mg/L may be left: with ${trim(aim)} more it would pass the hard maximum of ${bottle.form.hardMax} mg/L. Change water first, or wait.`
+      wished > cap * 1.001 && bottle && room && !needsTemperature ? capWords(wished, cap, bottle.form) : '',
+      over && bottle && cap > 0
+        ? `Up to ${trim(left)} mg/L may be left: with ${trim(aim)} more it would pass ${trim(cap)} mg/L, the most here. Change water first, or wait.`
         : '',
-      bottle ? '' : 'Choose the bottle first.',
+      bottle ? (room ? '' : 'The net volume is not known.') : 'Choose the bottle first.',
       rule.text ?? '',
     ].filter((part) => part !== '')
-    const due = nowMs >= dueMs
     steps.push(
       make(
         rule,
@@ -143,8 +178,13 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
           title,
           detail: words.join(' '),
           dueMs,
-          ...(open ? { state: 'ahead' as const } : due && (over || wantsChange) ? { state: 'waiting' as const } : {}),
+          ...(open
+            ? { state: 'ahead' as const }
+            : due && (over || wantsChange || needsTemperature)
+              ? { state: 'waiting' as const }
+              : {}),
           ...(dose && !over && !wantsChange ? { dose } : {}),
+          ...(needsTemperature && due ? { needs: 'temperature' as const } : {}),
         },
         rule.toleranceHours ?? 12,
       ),
@@ -153,15 +193,6 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
     lastMs = Math.max(dueMs, nowMs)
   }
   return steps
-}
-/** The most a form may reach for these animals at this warmth, mg/L. */
-export const capOf = (context: CourseContext, form: AgentForm): number => {
-  const { vesselId } = context.course.body
-  return ceilingOf(
-    form,
-    lastTemperature(context.entries, vesselId, context.nowMs),
-    hasCautious(context.record, context.entries, vesselId, form, context.nowMs),
-  )
 }
 const capWords = (wished: number, cap: number, form: AgentForm): string =>
   cap === 0
@@ -177,10 +208,29 @@ function changedSince(context: CourseContext, sinceMs: number, share: number, vo
   return 1 - kept >= share - 0.02
 }
 
+/** The room of a bath: clean water of its own, measured in litres, its animals those of the course. */
+export function bathRoom(
+  builder: Builder,
+  bottle: NonNullable<ReturnType<typeof bottleOf>>,
+  vessel: VesselDocument,
+  bathL: number,
+  atMs: number,
+): Room {
+  const house = houseOf(builder.context)
+  const residents = builder.context.course.body.residents.flatMap((id) => house.record.residents.get(id) ?? [])
+  return {
+    level: { mgPerL: 0, highMgPerL: 0 },
+    volume: { litres: bathL, sdLitres: 0 },
+    contentMg: bottle.content.mg,
+    limit: bathLimit(house, bottle.form, residents, vessel, Math.max(atMs, builder.context.nowMs)),
+  }
+}
+
 /** Timed baths: each so many hours after the one before ended; one that was broken off counts as tried. */
 export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context } = builder
   const bottle = bottleOf(context, rule.role)
+  const vessel = context.record.vessels.get(context.course.body.vesselId)
   const bathL = context.course.body.parameters['bath-litres'] ?? 10
   const done = doneOf(context, rule.id, rule.times)
   const steps: Step[] = []
@@ -210,12 +260,11 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
         : lastMs + valueFor(rule.everyHours ?? 24, context) * MS_PER_HOUR
     if (open && dueMs > builder.aheadMs) break
     const wished = rule.aim === undefined ? null : valueFor(rule.aim, context)
-    const cap = bottle ? capOf(context, bottle.form) : Infinity
+    const room = bottle && vessel ? bathRoom(builder, bottle, vessel, bathL, dueMs) : null
+    const cap = room?.limit.ceilingMgPerL ?? Infinity
     const aim = wished === null ? null : Math.min(wished, cap)
-    const dose =
-      bottle && aim !== null && aim > 0 && !open
-        ? amountFor(context, bottle, { litres: bathL, sdLitres: 0 }, aim)
-        : null
+    const dose = bottle && room && aim !== null && aim > 0 && !open ? offerOf(context, bottle, room, aim).dose : null
+    const needsTemperature = room?.limit.needsTemperature === true
     steps.push(
       make(
         rule,
@@ -224,7 +273,7 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
         {
           title,
           detail:
-            `${rule.minutes.usual} min (${rule.minutes.min}–${rule.minutes.max}) in a vessel of its own${aim === null ? '' : `, ${trim(aim)} mg/L`}.${wished !== null && bottle && wished > cap * 1.001 ? ` ${capWords(wished, cap, bottle.form)}` : ''} ${rule.text ?? ''}`.trim(),
+            `${rule.minutes.usual} min (${rule.minutes.min}–${rule.minutes.max}) in a vessel of its own${aim === null ? '' : `, ${trim(aim)} mg/L`}.${needsTemperature && bottle ? ` Read the temperature first: ${bottle.form.label} depends on it.` : wished !== null && bottle && wished > cap * 1.001 ? ` ${capWords(wished, cap, bottle.form)}` : ''} ${rule.text ?? ''}`.trim(),
           dueMs,
           minutes: rule.minutes.usual,
           bath: {
@@ -236,6 +285,7 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
             needsBottle: rule.role !== undefined && bottle === null,
           },
           ...(dose ? { dose } : {}),
+          ...(needsTemperature && !open ? { needs: 'temperature' as const } : {}),
           ...(open ? { state: 'ahead' as const } : {}),
         },
         rule.toleranceHours ?? 6,

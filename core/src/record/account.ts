@@ -1,5 +1,4 @@
 // From everything ever entered to what counts: corrections replace, voids remove, nothing is deleted.
-import { entryMs, instantMs } from '../time/time.ts'
 import type { Entry, KeeperRecord, RegisterDocument, Settings } from './types.ts'
 
 export type EntryStatus = 'active' | 'corrected' | 'voided'
@@ -19,22 +18,35 @@ export function entryStatuses(entries: readonly Entry[]): Map<string, EntryStatu
     if (entry.kind === 'void') push(voiders, entry.voids, entry)
     else if (entry.corrects !== undefined) push(correctors, entry.corrects, entry)
   }
+  // Worked off a stack, deepest first: a chain of corrections may be as long as a file can hold.
   const known = new Map<string, EntryStatus>()
   const open = new Set<string>()
-  const status = (entry: Entry): EntryStatus => {
-    const found = known.get(entry.id)
-    if (found) return found
-    if (open.has(entry.id)) return 'active'
-    open.add(entry.id)
-    const voided = voiders.get(entry.id)?.some((voider) => status(voider) === 'active') ?? false
-    // A correction stands while it is active or was itself corrected; only a void undoes it.
-    const corrected = correctors.get(entry.id)?.some((corrector) => status(corrector) !== 'voided') ?? false
-    open.delete(entry.id)
-    const result: EntryStatus = voided ? 'voided' : corrected ? 'corrected' : 'active'
-    known.set(entry.id, result)
-    return result
+  const next = (entry: Entry): Entry | undefined =>
+    [...(voiders.get(entry.id) ?? []), ...(correctors.get(entry.id) ?? [])].find(
+      ({ id }) => !known.has(id) && !open.has(id),
+    )
+  for (const first of entries) {
+    if (known.has(first.id)) continue
+    const stack = [first]
+    open.add(first.id)
+    while (stack.length > 0) {
+      const entry = stack.at(-1)!
+      const deeper = next(entry)
+      if (deeper) {
+        open.add(deeper.id)
+        stack.push(deeper)
+        continue
+      }
+      // A circle, which only a damaged file has, counts as active where it closes.
+      const statusOf = ({ id }: Entry) => known.get(id) ?? 'active'
+      const voided = voiders.get(entry.id)?.some((one) => statusOf(one) === 'active') ?? false
+      // A correction stands while it is active or was itself corrected; only a void undoes it.
+      const corrected = correctors.get(entry.id)?.some((one) => statusOf(one) !== 'voided') ?? false
+      known.set(entry.id, voided ? 'voided' : corrected ? 'corrected' : 'active')
+      open.delete(entry.id)
+      stack.pop()
+    }
   }
-  for (const entry of entries) status(entry)
   return known
 }
 const push = (map: Map<string, Entry[]>, key: string, entry: Entry) => {
@@ -102,32 +114,4 @@ export function revised<D extends RegisterDocument>(document: D, body: D['body']
     body,
     history: [...document.history, { revision: document.revision, savedAt: document.savedAt, body: document.body }],
   } as D
-}
-
-/** Where each resident lives at an instant: its first vessel, then its moves. null: gone. */
-export function residentVessels(
-  record: KeeperRecord,
-  active: readonly Entry[],
-  atMs: number,
-): Map<string, string | null> {
-  const where = new Map<string, string | null>()
-  for (const resident of record.residents.values()) {
-    const { arrivedAt, leftAt, vesselId } = resident.body
-    const here = instantMs(arrivedAt) <= atMs && (leftAt === undefined || instantMs(leftAt) > atMs)
-    where.set(resident.id, here ? vesselId : null)
-  }
-  for (const entry of active) {
-    if (entry.kind !== 'move' || entryMs(entry) > atMs) continue
-    if (where.get(entry.residentId) !== null || entry.toVesselId !== null) {
-      const left = record.residents.get(entry.residentId)?.body.leftAt
-      where.set(entry.residentId, left !== undefined && instantMs(left) <= atMs ? null : entry.toVesselId)
-    }
-  }
-  return where
-}
-
-/** Residents in one vessel at an instant. */
-export function residentsIn(record: KeeperRecord, active: readonly Entry[], vesselId: string, atMs: number) {
-  const where = residentVessels(record, active, atMs)
-  return [...record.residents.values()].filter((resident) => where.get(resident.id) === vesselId)
 }

@@ -6,7 +6,7 @@ import { salinityFromConductivity } from '../water/salinity.ts'
 import type { Working } from '../working.ts'
 import { indexOf } from './ledgerIndex.ts'
 import { ANALYTES } from './typedLine.ts'
-import type { Analyte, Entry, InstrumentBody, KeeperRecord, ReadingEntry } from './types.ts'
+import type { ActiveLedger, Analyte, Entry, InstrumentBody, KeeperRecord, ReadingEntry } from './types.ts'
 
 const MINUTE = 60_000
 const HOUR = 60 * MINUTE
@@ -90,11 +90,11 @@ export interface Sitting extends Omit<Agreement, 'verdict'> {
   readonly working: Working
 }
 
-const entriesOf = (active: readonly Entry[], vesselId: string): readonly Entry[] =>
+const entriesOf = (active: ActiveLedger, vesselId: string): readonly Entry[] =>
   indexOf(active).byVessel.get(vesselId)?.entries ?? []
 
 /** Entries of a vessel between two instants, both included: from the newest back, for years of them lie before. */
-function within(active: readonly Entry[], vesselId: string, fromMs: number, toMs: number): Entry[] {
+function within(active: ActiveLedger, vesselId: string, fromMs: number, toMs: number): Entry[] {
   const entries = entriesOf(active, vesselId)
   const found: Entry[] = []
   for (let i = entries.length - 1; i >= 0; i--) {
@@ -104,7 +104,7 @@ function within(active: readonly Entry[], vesselId: string, fromMs: number, toMs
   }
   return found.reverse()
 }
-const readingsOf = (active: readonly Entry[], vesselId: string, fromMs: number, toMs: number): ReadingEntry[] =>
+const readingsOf = (active: ActiveLedger, vesselId: string, fromMs: number, toMs: number): ReadingEntry[] =>
   within(active, vesselId, fromMs, toMs).filter((entry): entry is ReadingEntry => entry.kind === 'reading')
 
 /** The reading of an analyte nearest in time; null where there is none within a day. */
@@ -216,7 +216,7 @@ function compared(
 
 /** The sitting that ends with a reading: newest of each instrument within four hours, no water change between. */
 function sitting(
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   ofQuantity: readonly ReadingEntry[],
   last: ReadingEntry,
@@ -240,7 +240,7 @@ function sitting(
 
 /** For so long after a binder the total may stay high while the free fraction is low, hours. @source handbook 30 amm-binder */
 export const BINDER_H = 48
-const binderBefore = (active: readonly Entry[], vesselId: string, ms: number): Entry | undefined =>
+const binderBefore = (active: ActiveLedger, vesselId: string, ms: number): Entry | undefined =>
   within(active, vesselId, ms - BINDER_H * HOUR, ms).findLast(
     (entry) => entry.kind === 'equipment' && entry.item === 'binder' && entry.on,
   )
@@ -256,7 +256,7 @@ const LABEL = (quantity: Quantity): { label: string; unit: string } =>
  */
 export function comparisonsOf(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
   days = 7,
@@ -323,7 +323,7 @@ export function comparisonsOf(
 /** The comparison of free ammonia in a vessel; null where none was read within `days`. */
 export const ammoniaOf = (
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   nowMs: number,
   days = 7,
@@ -342,7 +342,7 @@ const SUSPECT_DAYS = 60
 /** Instruments a third reading spoke against, and that were not checked against a standard since. Pure. */
 export function suspectInstruments(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   nowMs: number,
 ): ReadonlyMap<string, Suspicion> {
   const found = new Map<string, Suspicion>()

@@ -9,6 +9,8 @@ export type Migration = (file: Record<string, unknown>) => Record<string, unknow
 export const MIGRATIONS: readonly Migration[] = [
   // 2 adds arrivals, photographs and checks; nothing that version 1 held has changed.
   (file) => file,
+  // 3 adds numbers of groups, who was in a bath, uses of one bottle and a checksum; nothing that 2 held has changed.
+  (file) => file,
 ]
 
 export interface FileProblem {

@@ -1,6 +1,6 @@
 // Nets, siphons, kits, heaters: where each was last wet, and what it may have carried.
 import { entryMs } from '../time/time.ts'
-import type { Entry, GearDocument, KeeperRecord } from './types.ts'
+import type { ActiveLedger, Entry, GearDocument, KeeperRecord } from './types.ts'
 
 export interface GearState {
   /** Vessel it was last wet in since it was made safe, and since when; null when it is safe. */
@@ -13,7 +13,7 @@ export interface GearState {
 }
 
 /** State of one piece of gear at an instant, from the ledger. */
-export function gearState(active: readonly Entry[], gearId: string, atMs: number): GearState {
+export function gearState(active: ActiveLedger, gearId: string, atMs: number): GearState {
   let state: GearState = { wetIn: null, wetSinceMs: null, carries: [], safeSinceMs: null }
   for (const entry of active) {
     if (entry.kind !== 'gear' || entry.gearId !== gearId) continue
@@ -41,7 +41,7 @@ export interface Carried {
 /** Times gear came wet from another vessel into this one, unsafe, within a stretch. @source handbook 30 fallow rules */
 export function carriedInto(
   record: KeeperRecord,
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselId: string,
   fromMs: number,
   toMs: number,

@@ -1,10 +1,10 @@
 // The ledger sorted by vessel, once per state of the ledger; an append moves it on without reading all of it again.
 import { entryMs } from '../time/time.ts'
 import { activeEntries, compareEntries } from './account.ts'
-import type { Entry } from './types.ts'
+import type { ActiveLedger, Entry, VesselEntries } from './types.ts'
 
 export interface VesselLedger {
-  readonly entries: readonly Entry[]
+  readonly entries: VesselEntries
   /** Instants of `entries`, same order. */
   readonly times: Float64Array
   /** First entry of each step, and skips apart. */
@@ -39,7 +39,7 @@ export function vesselLedger(entries: readonly Entry[]): VesselLedger {
 }
 
 /** Index of active entries; the same array gives the same index. */
-export function indexOf(active: readonly Entry[]): LedgerIndex {
+export function indexOf(active: ActiveLedger): LedgerIndex {
   let index = known.get(active)
   if (!index) {
     const lists = new Map<string, Entry[]>()
@@ -59,7 +59,7 @@ export function indexOf(active: readonly Entry[]): LedgerIndex {
 }
 
 /** The ledger of some vessels together, in order. */
-export function ledgerOf(active: readonly Entry[], vesselIds: ReadonlySet<string>): VesselLedger {
+export function ledgerOf(active: ActiveLedger, vesselIds: ReadonlySet<string>): VesselLedger {
   const { byVessel } = indexOf(active)
   const found = [...vesselIds].flatMap((id) => byVessel.get(id) ?? [])
   if (found.length === 0) return EMPTY
@@ -97,11 +97,7 @@ function firstOf(a: ReadonlyMap<string, Entry>, b: ReadonlyMap<string, Entry>): 
  * whole ledger is read again; otherwise each goes to its place and only its own vessel's index is made anew.
  * @param all every entry ever made, the added ones included
  */
-export function advanceActive(
-  active: readonly Entry[],
-  added: readonly Entry[],
-  all: readonly Entry[],
-): readonly Entry[] {
+export function advanceActive(active: ActiveLedger, added: readonly Entry[], all: readonly Entry[]): readonly Entry[] {
   if (added.length === 0) return active
   if (added.some((entry) => entry.kind === 'void' || entry.corrects !== undefined)) return activeEntries(all)
   const next = place(active, added)

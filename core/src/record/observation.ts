@@ -3,7 +3,7 @@ import { groupOf } from '../knowledge/agents.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
 import { addDays, atHourOfDay, dayOf, entryMs } from '../time/time.ts'
-import type { CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
+import type { ActiveLedger, CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
 
 /** Days without alarm that make a baseline. @source handbook 30 §2.2 */
 const BASELINE_DAYS = 3
@@ -24,7 +24,7 @@ export interface BreathingState {
  * Breathing of a resident by its gill-beat counts. Its own baseline is scaled by 2^(ΔT/10) to the warmth of today, where
  * temperatures of the days of the baseline and of the last day were read. @source handbook 30 §2.2
  */
-export function breathingOf(active: readonly Entry[], resident: ResidentDocument, zone: string): BreathingState {
+export function breathingOf(active: ActiveLedger, resident: ResidentDocument, zone: string): BreathingState {
   const breathing = groupOf(resident.body.group)?.breathing ?? null
   const counts = active
     .filter(
@@ -58,7 +58,7 @@ export function breathingOf(active: readonly Entry[], resident: ResidentDocument
 const DAY_MS = 86_400_000
 /** How much faster a fish breathes for the warmth of today against that of its baseline's days. */
 function warmthOf(
-  active: readonly Entry[],
+  active: ActiveLedger,
   counts: readonly { readonly ms: number }[],
   baselineDays: ReadonlySet<string>,
   zone: string,
@@ -101,7 +101,7 @@ export interface WatchDay {
  * @source handbook 30 §2.1: fewer than 30 min in three sessions is an incomplete day
  */
 export function watchDays(
-  active: readonly Entry[],
+  active: ActiveLedger,
   vesselIds: readonly string[],
   zone: string,
   span: { readonly fromMs: number; readonly toMs: number },
@@ -144,7 +144,7 @@ export function watchDays(
 }
 
 /** Signs of a resident that stand: seen and not since looked for in vain. */
-export function openSigns(active: readonly Entry[], residentId: string): SignEntry[] {
+export function openSigns(active: ActiveLedger, residentId: string): SignEntry[] {
   const last = new Map<string, SignEntry>()
   for (const entry of active) if (entry.kind === 'sign' && entry.residentId === residentId) last.set(entry.sign, entry)
   return [...last.values()].filter(({ present }) => present)
@@ -166,7 +166,7 @@ export interface ResidentDay {
 
 /** Days of one resident from one instant to another, those without a note included. */
 export function residentDays(
-  active: readonly Entry[],
+  active: ActiveLedger,
   residentId: string,
   zone: string,
   span: { readonly fromMs: number; readonly toMs: number },

@@ -36,6 +36,7 @@ export type {
   GearBody,
   GearDocument,
   GearEntry,
+  HeadsEntry,
   InstrumentBody,
   InstrumentDocument,
   MealEntry,
@@ -61,8 +62,23 @@ export type {
   VoidEntry,
 } from '../generated/recordTypes.ts'
 
+declare const SCOPE: unique symbol
+/**
+ * Every entry that stands, of all vessels, in order. Kept apart from one vessel's entries by the compiler: who lives
+ * where can only be read from the whole.
+ */
+export type ActiveLedger = readonly Entry[] & { readonly [SCOPE]?: 'house' }
+/** The standing entries that bear one vessel (or the vessels of one course), in order. */
+export type VesselEntries = readonly Entry[] & { readonly [SCOPE]?: 'vessel' }
+
 export type RegisterName = RegisterDocument['register']
 export type EntryKind = Entry['kind']
+
+/** A record with the entries of it that stand: made in one place, so that the two always belong together. */
+export interface House {
+  readonly record: KeeperRecord
+  readonly active: ActiveLedger
+}
 
 /** Everything there is: settings, registers by id, and every entry ever made. */
 export interface KeeperRecord {

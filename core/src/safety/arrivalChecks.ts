@@ -1,9 +1,10 @@
 // What speaks against a container's numbers or its destination, before anything is opened.
-import { holdsCopper, tankInputs } from '../acclimation/arrival.ts'
+import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf } from '../knowledge/agents.ts'
-import type { ArrivalDocument, Container, ContainerEntry, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, ArrivalDocument, Container, ContainerEntry, Entry, KeeperRecord } from '../record/types.ts'
 import { instantMs } from '../time/time.ts'
-import type { Refusal } from './checks.ts'
+import type { Refusal } from './refusal.ts'
+import { holdsCopper } from './water.ts'
 
 /** Values a keeper may type for a bag, checked before they are stored: a sentence for each that cannot be. */
 export function checkMeasured(values: {
@@ -17,7 +18,7 @@ export function checkMeasured(values: {
   const found: Refusal[] = []
   const limit = (rule: string, value: number | undefined, low: number, high: number, sentence: string) => {
     if (value !== undefined && !(value >= low && value <= high))
-      found.push({ rule, level: 'refuse', message: sentence })
+      found.push({ rule, level: 'forbid', message: sentence })
   }
   limit(
     'bag-ph',
@@ -57,7 +58,7 @@ export function checkMeasured(values: {
   if (values.volumeL !== undefined && !(values.volumeL > 0 && values.volumeL <= 500))
     found.push({
       rule: 'bag-volume',
-      level: 'refuse',
+      level: 'forbid',
       message: 'The water in the bag must be above zero and at most 500 L.',
     })
   return found
@@ -75,7 +76,7 @@ const RISK = {
 /** What speaks against bringing a container into its vessel. */
 export function checkContainer(options: {
   readonly record: KeeperRecord
-  readonly active: readonly Entry[]
+  readonly active: ActiveLedger
   readonly container: Container
   readonly entries: readonly ContainerEntry[]
   readonly nowMs: number
@@ -87,23 +88,23 @@ export function checkContainer(options: {
     return [
       {
         rule: 'vessel',
-        level: 'refuse',
+        level: 'forbid',
         message: `${container.label} has no vessel to go to. Choose one on the shelf.`,
       },
     ]
   const group = groupOf(container.group)
   const invertebrate = group?.kind !== 'fish' && group?.kind !== 'plant'
-  if (invertebrate && holdsCopper(record, active, vessel.id, nowMs)) {
+  if (invertebrate && holdsCopper({ record, active }, vessel.id, nowMs)) {
     found.push({
       rule: 'cu-invertebrates',
-      level: 'refuse',
+      level: 'forbid',
       message: `${vessel.body.name} holds copper: no ${(group?.label ?? 'invertebrate').toLowerCase()} may go in. Choose another vessel.`,
     })
   }
   if (group && group.water !== 'both' && group.water !== vessel.body.water) {
     found.push({
       rule: 'wrong-water',
-      level: 'refuse',
+      level: 'forbid',
       message: `${group.label} live in ${group.water === 'marine' ? 'sea' : 'fresh'} water; ${vessel.body.name} is ${vessel.body.water}.`,
     })
   }
@@ -153,13 +154,13 @@ export function checkArrival(arrival: Pick<ArrivalDocument, 'body'>, nowMs: numb
   if (packedAt !== undefined && receivedAt !== undefined && instantMs(packedAt) > instantMs(receivedAt))
     found.push({
       rule: 'packed-after-received',
-      level: 'refuse',
+      level: 'forbid',
       message: 'It cannot have been packed after it arrived. Look at the two times.',
     })
   if (packedAt !== undefined && instantMs(packedAt) > nowMs + 5 * 60_000)
     found.push({
       rule: 'packed-in-future',
-      level: 'refuse',
+      level: 'forbid',
       message: 'The packing time lies in the future. When was the bag closed?',
     })
   if (packedAt !== undefined && nowMs - instantMs(packedAt) > 10 * 86_400_000 && receivedAt === undefined)

@@ -1,7 +1,7 @@
 // Whether the keeper may lawfully hold an active: asked once per country, kept in the settings.
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
 import type { Settings } from '../record/types.ts'
-import type { Refusal } from './checks.ts'
+import type { Refusal } from './refusal.ts'
 
 /** `open`: nothing is asked. `ask`: nobody has answered for this country. */
 export type LawAnswer = 'open' | 'ask' | 'lawful' | 'not-lawful'
@@ -25,7 +25,7 @@ export function checkLaw(settings: Settings, formId: string, of: 'course' | 'dos
     return [
       {
         rule: 'safe-law',
-        level: 'refuse',
+        level: 'forbid',
         message: `${form.label}: you have no lawful source${where === '' ? '' : ` in ${where}`}. What is known of it stands in the library, without a dose; ask an aquatic veterinarian.`,
       },
     ]
@@ -33,7 +33,7 @@ export function checkLaw(settings: Settings, formId: string, of: 'course' | 'dos
     return [
       {
         rule: 'safe-law',
-        level: of === 'course' ? 'refuse' : 'block',
+        level: of === 'course' ? 'forbid' : 'block',
         message: `${form.label} is on prescription, restricted or banned in many countries. Say first whether you may lawfully hold it where you live.`,
       },
     ]

@@ -1,0 +1,72 @@
+// Everything that leaves no dose behind: notes, meals, signs, counts, gates and ticks. Times and references are checked
+// all the same, and a step noted twice is asked about.
+import type { RegisterDocument } from '../record/types.ts'
+import { entryMs } from '../time/time.ts'
+import { ask, type Refusal } from '../safety/refusal.ts'
+import { answerOf, problemAnswer } from './answer.ts'
+import { checkInstant, checkStep } from './place.ts'
+import type { ActContext, ActAnswer, Draft, NoteIntent } from './types.ts'
+
+/** Two presses within this are one. */
+const AGAIN_MS = 5_000
+
+export function noteAct(context: ActContext, intent: NoteIntent): ActAnswer {
+  const found: Refusal[] = []
+  for (const draft of intent.drafts) {
+    const one = draft as Draft & {
+      vesselId?: string
+      courseId?: string
+      step?: string
+      atMs?: number
+      corrects?: string
+    }
+    found.push(...checkInstant(context, one.vesselId, one.atMs ?? context.nowMs, context.nowMs))
+    if (one.vesselId !== undefined && one.step !== undefined)
+      found.push(
+        ...checkStep(context, {
+          vesselId: one.vesselId,
+          step: one.step,
+          ...(one.atMs === undefined ? {} : { atMs: one.atMs }),
+          ...(one.corrects === undefined ? {} : { corrects: one.corrects }),
+        }),
+      )
+    if (one.kind === 'void' && !context.record.entries.some(({ id }) => id === one.voids))
+      return problemAnswer('What is to be struck out is not on record any more.')
+    if (one.kind === 'heads' && !context.record.residents.has(one.residentId))
+      return problemAnswer('That animal is not on record any more.')
+    if (twin(context, one)) found.push(ask('twice', 'The same was noted a moment ago. Really once more?'))
+  }
+  const stale = (intent.documents ?? []).find((document) => revisionOf(context, document) !== document.revision - 1)
+  if (stale)
+    return problemAnswer(
+      'This was changed in another tab in the meantime. Look at it again; what you typed is still here.',
+    )
+  return answerOf({ found, drafts: intent.drafts, documents: intent.documents ?? [], said: intent.said })
+}
+
+const REGISTERS = {
+  vessel: 'vessels',
+  resident: 'residents',
+  product: 'products',
+  instrument: 'instruments',
+  course: 'courses',
+  arrival: 'arrivals',
+  gear: 'gear',
+  finding: 'findings',
+  protocol: 'protocols',
+} as const
+/** Revision that is on record of a document; 0 where there is none. */
+export const revisionOf = ({ record }: Pick<ActContext, 'record'>, document: RegisterDocument): number =>
+  record[REGISTERS[document.register]].get(document.id)?.revision ?? 0
+
+/** The very same entry just now. */
+function twin(context: ActContext, draft: object): boolean {
+  const wanted = JSON.stringify({ ...draft, atMs: undefined })
+  for (let i = context.active.length - 1; i >= 0; i--) {
+    const entry = context.active[i]!
+    if (context.nowMs - entryMs(entry) > AGAIN_MS) return false
+    const { id: _id, at: _at, zone: _zone, recordedAt: _recorded, ...rest } = entry
+    if (JSON.stringify(rest) === wanted) return true
+  }
+  return false
+}

@@ -1,0 +1,164 @@
+// A reading: the right kit, the right time, believable, and not far off what the record makes likely.
+import { agentForm } from '../knowledge/agents.ts'
+import { dosedForms } from '../level/fromRecord.ts'
+import { ANALYTES } from '../record/typedLine.ts'
+import type { ReadingEntry } from '../record/types.ts'
+import { ask, forbid, warn, type Refusal } from '../safety/refusal.ts'
+import { entryMs } from '../time/time.ts'
+import { fromCanonical } from '../units/units.ts'
+import { preferredUnit } from '../units/format.ts'
+import { parseQuantity } from '../units/parse.ts'
+import { convertAmmonia } from '../water/ammonia.ts'
+import { answerOf, problemAnswer } from './answer.ts'
+import { atOf, baseOf, checkInstant, checkStep, courseFor, protocolOfCourse } from './place.ts'
+import { plausibleRange } from './plausible.ts'
+import type { ActContext, ActAnswer, Draft, ReadingIntent } from './types.ts'
+
+const trim = (value: number): string => String(Number(value.toPrecision(3)))
+
+/** The reading as typed, held against everything. */
+export function readingAct(context: ActContext, intent: ReadingIntent): ActAnswer {
+  const { record } = context
+  const vessel = record.vessels.get(intent.vesselId)
+  if (!vessel) return problemAnswer('That vessel is not on the shelf.')
+  const about = ANALYTES[intent.analyte]
+  const fieldUnit = preferredUnit(about.dimension, record.settings)
+  const parsed = parseQuantity(intent.text, {
+    dimension: about.dimension,
+    fieldUnit,
+    max: about.max,
+    label: about.word,
+  })
+  if (!parsed.ok) return problemAnswer(parsed.error.message)
+  const { bound, entered, unit } = parsed.value
+  const instrument = intent.instrumentId === undefined ? undefined : record.instruments.get(intent.instrumentId)
+  if (intent.instrumentId !== undefined && !instrument)
+    return problemAnswer('That kit is not in the cupboard any more. What you typed is still here: choose another.')
+  // A kit may tell ammonia as NH3 or as the ion; the record keeps it as N.
+  const value = convertAmmonia(parsed.value.value, instrument?.body.ammoniaForm ?? 'nh3_n', 'nh3_n')
+  const atMs = atOf(context, intent)
+  const reading = { analyte: intent.analyte, value, bound, ...(instrument ? { instrumentId: instrument.id } : {}) }
+  const found: Refusal[] = [
+    ...checkInstant(context, vessel.id, atMs, context.nowMs),
+    ...checkStep(context, intent),
+    ...checkKit(context, intent, reading, atMs),
+    ...checkBelievable(
+      vessel.body.water,
+      reading,
+      (canonical) => `${trim(fromCanonical(about.dimension, canonical, fieldUnit))} ${fieldUnit}`,
+      about.word,
+      vessel.body.name,
+    ),
+    ...checkExpected(context, intent, reading, atMs),
+    ...checkAgain(context, intent, reading, atMs),
+  ]
+  const course = courseFor(context, intent, (one) =>
+    protocolOfCourse(one).instrumentRoles.some(({ analyte }) => analyte === intent.analyte),
+  )
+  const shown = `${bound === 'below' ? '<' : bound === 'above' ? '>' : ''}${entered.value} ${entered.unit}`
+  return answerOf({
+    found,
+    drafts: [
+      {
+        kind: 'reading',
+        ...baseOf(context, intent, course),
+        ...reading,
+        unit,
+        entered: { ...entered, text: entered.text.slice(0, 120) },
+        ...(intent.doubt === undefined ? {} : { doubt: intent.doubt }),
+      } as unknown as Draft,
+    ],
+    said: `${about.word} ${shown} logged.`,
+  })
+}
+
+type Read = Pick<ReadingEntry, 'analyte' | 'value' | 'bound' | 'instrumentId'>
+
+/** A kit that reads another thing, or not this form; a level over the hard maximum. @source handbook 31 `cu-form-lock` */
+function checkKit(context: ActContext, intent: ReadingIntent, reading: Read, atMs: number): Refusal[] {
+  const { record, active } = context
+  const found: Refusal[] = []
+  const instrument = reading.instrumentId === undefined ? undefined : record.instruments.get(reading.instrumentId)
+  if (instrument && instrument.body.analyte !== reading.analyte)
+    found.push(
+      forbid('instrument', `${instrument.body.name} measures ${instrument.body.analyte}, not ${reading.analyte}.`),
+    )
+  const before = active.filter((entry) => entryMs(entry) <= atMs)
+  for (const id of dosedForms(record, before, intent.vesselId)) {
+    const form = agentForm(id)
+    if (!form || form.agent !== reading.analyte) continue
+    if (instrument?.body.readsForms && !instrument.body.readsForms.includes(id))
+      found.push(
+        forbid(
+          'cu-form-lock',
+          `${instrument.body.name} does not read ${form.label}. Its number would mean nothing here.`,
+        ),
+      )
+    if (reading.value > form.hardMax && reading.bound !== 'below')
+      found.push(
+        warn(
+          'over-hard-max',
+          `${trim(reading.value)} mg/L is over the hard maximum of ${form.hardMax} mg/L. Change water to target: ${Math.round(100 * (1 - form.target / reading.value))} % with undosed water.`,
+        ),
+      )
+  }
+  return found
+}
+
+/** A value that no such water has: another unit, or a point that slipped. */
+function checkBelievable(
+  water: 'marine' | 'fresh',
+  reading: Read,
+  words: (canonical: number) => string,
+  label: string,
+  vesselName: string,
+): Refusal[] {
+  const range = plausibleRange(reading.analyte, water)
+  if (!range || reading.bound !== 'exact') return []
+  if (reading.value >= range.min - 1e-9 && reading.value <= range.max + 1e-9) return []
+  const gravity = reading.analyte === 'salinity' && reading.value > 0.99 && reading.value < 1.06
+  return [
+    ask(
+      'implausible',
+      `${label} ${words(reading.value)} in ${vesselName}? ${gravity ? `That looks like a specific gravity: write ${reading.value} SG.` : `${words(range.min)} to ${words(range.max)} would be believed without asking. A typo, another unit, or really so?`}`,
+    ),
+  ]
+}
+
+/** Spreads away from what the estimate expects at which a reading is asked about. */
+const FAR_SPREADS = 2
+function checkExpected(context: ActContext, intent: ReadingIntent, reading: Read, atMs: number): Refusal[] {
+  const known = context.known.find(
+    (one) => one.vesselId === intent.vesselId && one.agent === reading.analyte && Math.abs(one.atMs - atMs) < 3_600_000,
+  )
+  if (!known || reading.bound !== 'exact' || !(known.mgPerL > 0) || known.lowMgPerL === undefined) return []
+  const spread = Math.max(known.highMgPerL - known.lowMgPerL, 0.08 * known.mgPerL)
+  if (Math.abs(reading.value - known.mgPerL) / spread <= FAR_SPREADS) return []
+  const guess = [10, 100, 1000]
+    .flatMap((factor) => [reading.value * factor, reading.value / factor])
+    .find((value) => Math.abs(value - known.mgPerL) < spread)
+  return [
+    ask(
+      'far-off',
+      `The record makes ${trim(known.lowMgPerL)} to ${trim(known.highMgPerL)} likely, and you typed ${trim(reading.value)}.${guess === undefined ? '' : ` Did you mean ${trim(guess)}?`} A typo, another unit, or really so?`,
+    ),
+  ]
+}
+
+/** The very same reading a moment ago: pressed twice, or in two tabs. */
+const AGAIN_MS = 2 * 60_000
+function checkAgain(context: ActContext, intent: ReadingIntent, reading: Read, atMs: number): Refusal[] {
+  if (intent.corrects !== undefined) return []
+  const same = context.active.findLast(
+    (entry) =>
+      entry.kind === 'reading' &&
+      entry.vesselId === intent.vesselId &&
+      entry.analyte === reading.analyte &&
+      entry.value === reading.value &&
+      entry.instrumentId === reading.instrumentId &&
+      Math.abs(entryMs(entry) - atMs) < AGAIN_MS,
+  )
+  return same
+    ? [ask('twice', 'The same reading was noted a moment ago, perhaps in another tab. Really once more?')]
+    : []
+}

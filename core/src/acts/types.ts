@@ -1,0 +1,237 @@
+// An act: what a keeper is about to do, and what the house answers before it is done.
+import type { Measure } from '../dosing/dose.ts'
+import type { CourseEstimate } from '../level/estimate.ts'
+import type {
+  Analyte,
+  CourseBody,
+  Entry,
+  EquipmentEntry,
+  House,
+  ProductBody,
+  RegisterDocument,
+  ResidentBody,
+  VesselBody,
+} from '../record/types.ts'
+import type { KnownLevel } from '../safety/level.ts'
+import type { Refusal } from '../safety/refusal.ts'
+import type { Working } from '../working.ts'
+
+/** An entry as an act drafts it: ids, zone and times are given when it is committed. */
+export type Draft = Entry extends infer E
+  ? E extends Entry
+    ? Omit<E, 'id' | 'recordedAt' | 'zone' | 'at'> & { readonly atMs?: number }
+    : never
+  : never
+
+/** The house as it is when an act is asked, with the levels that estimates vouch for. */
+export interface ActContext extends House {
+  readonly nowMs: number
+  readonly known: readonly KnownLevel[]
+}
+
+/** Where, when and within which step an act happens. */
+export interface Place {
+  readonly vesselId: string
+  /** Instant; left out: now, whenever it is committed. */
+  readonly atMs?: number
+  readonly courseId?: string
+  /** Step that asked for it: course/rule/occurrence. */
+  readonly step?: string
+  readonly corrects?: string
+  readonly note?: string
+  /** A temperature typed to answer a question, with its unit's field: it becomes a reading of its own. */
+  readonly temperature?: string
+}
+
+export type ReadingIntent = Place & {
+  readonly kind: 'reading'
+  readonly analyte: Analyte
+  readonly text: string
+  readonly instrumentId?: string
+  /** The keeper looked again: the reading stays although it is far off. */
+  readonly doubt?: 'kept'
+}
+export type DoseIntent = Place & {
+  readonly kind: 'dose'
+  readonly productId: string
+  /** As typed; several fields are poured together and every one must be readable. */
+  readonly amounts: readonly string[]
+  /** Use the bottle is put to, where it has several. */
+  readonly form?: string
+  /** Poured neat or already thinned to the strength the protocol speaks of. */
+  readonly thinned?: boolean
+}
+export type ChangeIntent = Place & {
+  readonly kind: 'change'
+  /** "25 %" or "17 L". */
+  readonly text: string
+  readonly makeUp?: { readonly productId: string; readonly text: string }
+}
+export type BathIntent = Place & {
+  readonly kind: 'bath'
+  readonly rule: string
+  readonly residentIds: readonly string[]
+  readonly litres: number
+  readonly productId?: string
+  readonly form?: string
+  readonly amount?: string
+  readonly mgPerL?: number
+  /** Time it is meant to take, minutes. */
+  readonly minutes: number
+}
+export type BathEndIntent = Place & {
+  readonly kind: 'bath-end'
+  readonly startId: string
+  readonly aborted?: string
+}
+export type MoveIntent = Place & {
+  readonly kind: 'move'
+  readonly residents: readonly { readonly id: string; readonly count?: number }[]
+  readonly toVesselId: string
+  /** Further sentence that speaks against it, from the plan that offered it. */
+  readonly early?: string
+}
+export type LeaveIntent = Place & {
+  readonly kind: 'leave'
+  readonly residents: readonly { readonly id: string; readonly count?: number }[]
+  readonly how: 'died' | 'rehomed' | 'other'
+}
+export type ResidentIntent = Place & {
+  readonly kind: 'resident'
+  readonly body: Omit<ResidentBody, 'count' | 'arrivedAt' | 'vesselId'>
+  readonly count: string
+  readonly residentId: string
+  /** Courses that begin with it. */
+  readonly courses?: readonly CourseBody[]
+  readonly with?: readonly Draft[]
+}
+export type EquipmentIntent = Place & {
+  readonly kind: 'equipment'
+  readonly item: EquipmentEntry['item']
+  readonly on: boolean
+}
+export type CourseIntent = Place & {
+  readonly kind: 'course'
+  /** Id the course will have, minted by the caller so that the same press twice makes one course. */
+  readonly id: string
+  readonly body: CourseBody
+  readonly instrumentId: string | null
+  readonly findingId?: string
+}
+export type CourseEndIntent = Place & {
+  readonly kind: 'course-end'
+  readonly id: string
+  readonly outcome: NonNullable<CourseBody['outcome']>
+  readonly words: string
+}
+export type CorrectionIntent = Place & {
+  readonly kind: 'correction'
+  readonly correction: string
+  readonly salt: string
+  readonly grams: string
+}
+export type BottleIntent = {
+  readonly kind: 'bottle'
+  /** Left out: a new bottle under `newId`. */
+  readonly productId?: string
+  readonly newId: string
+  readonly form: string
+  readonly name: string
+  readonly strength: ProductBody['strength']
+  readonly labelLow?: string
+  readonly labelHigh?: string
+  readonly expiresOn?: string
+  readonly size?: string
+  readonly confirmed: boolean
+}
+export type VesselIntent = {
+  readonly kind: 'vessel'
+  readonly vesselId?: string
+  readonly newId: string
+  readonly body: Pick<
+    VesselBody,
+    'name' | 'purpose' | 'water' | 'volume' | 'bindingMedia' | 'evaporationLPerDay' | 'startedAt'
+  >
+  /** Shop size, L; null: not known. */
+  readonly shopL: number | null
+  readonly confirmed: boolean
+}
+export type GearIntent = {
+  readonly kind: 'gear'
+  readonly gearId: string
+  readonly act: 'wet' | 'disinfected' | 'dried'
+  readonly vesselId?: string
+  readonly atMs?: number
+}
+/** Everything that leaves no dose behind: notes, meals, signs, counts, gates, ticks. */
+export type NoteIntent = {
+  readonly kind: 'note'
+  readonly drafts: readonly Draft[]
+  readonly documents?: readonly RegisterDocument[]
+  readonly said: string
+}
+
+export type Intent =
+  | ReadingIntent
+  | DoseIntent
+  | ChangeIntent
+  | BathIntent
+  | BathEndIntent
+  | MoveIntent
+  | LeaveIntent
+  | ResidentIntent
+  | EquipmentIntent
+  | CourseIntent
+  | CourseEndIntent
+  | CorrectionIntent
+  | BottleIntent
+  | VesselIntent
+  | GearIntent
+  | NoteIntent
+
+/** A level before and after, as it will stand on the dialog. */
+export interface LevelPreview {
+  readonly vesselId: string
+  readonly formId: string
+  readonly fromMgPerL: number
+  readonly toMgPerL: number
+  /** At the low end of the volume. */
+  readonly worstMgPerL: number
+  readonly volumeL: number
+  readonly amount: number
+  readonly unit: 'mL' | 'g' | 'drop' | 'tablet'
+  readonly contentMg: number
+  readonly from: 'estimate' | 'reading' | 'residue' | 'none'
+  readonly ceilingMgPerL: number
+  /** The most that may go in now, rounded down to the measure; null while it cannot be said. */
+  readonly most: { readonly amount: number; readonly step: number } | null
+  readonly working: Working
+}
+export interface Preview {
+  readonly level?: LevelPreview
+  readonly lines: readonly string[]
+}
+
+export interface ActAnswer {
+  /** Why nothing can be answered yet: a field that cannot be read, or something missing. */
+  readonly problem: string | null
+  readonly preview: Preview
+  /** What must be known first. */
+  readonly questions: readonly Refusal[]
+  /** What is told, what needs words, what has no override. */
+  readonly refusals: readonly Refusal[]
+  readonly drafts: readonly Draft[]
+  /** Next revisions of registers that belong to the same act. */
+  readonly documents: readonly RegisterDocument[]
+  /** What is said when it is done. */
+  readonly said: string
+}
+
+export interface Override {
+  readonly words: string
+  readonly confirmed: boolean
+}
+
+/** Estimates by course, as the screens hold them. */
+export type Estimates = ReadonlyMap<string, CourseEstimate>
+export type { Measure }
