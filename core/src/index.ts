@@ -401,7 +401,7 @@ export type {
   VesselIntent,
 } from './acts/types.ts'
 export { gravest, gravity, type Refusal, type RefusalLevel, type Verdict } from './safety/refusal.ts'
-export { freshReading, isInside, mostInside, reached, type Limit, type Room } from './safety/limits.ts'
+export { ceilingAt, freshReading, isInside, mostInside, reached, type Limit, type Room } from './safety/limits.ts'
 export { bathLimit, longestMinutes } from './safety/baths.ts'
 export { exposuresOf, openBaths, staysOf, type Exposure } from './safety/animals.ts'
 export { coursesIn, holdsCopper, methodOfCourse, partiesIn } from './safety/water.ts'

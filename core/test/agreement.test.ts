@@ -7,7 +7,6 @@ import {
   ammoniaConcerns,
   ammoniaOf,
   ammoniaWatchOf,
-  checkBinder,
   comparisonsOf,
   comparisonWords,
   documentsOf,
@@ -21,6 +20,7 @@ import {
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import { agreementOf, agrees, type Measured } from '../src/trends/agreement.ts'
+import { ask } from './asked.ts'
 import { entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
@@ -247,10 +247,9 @@ describe('what the worse reading asks for', () => {
     expect(act([...water(1), badge(1, 0.1), drops(1, 0.1)]).acts.join(' ')).toMatch(/No binder while the two disagree/)
     expect(act([...water(1), badge(1, 0.1)]).acts.join(' ')).toMatch(/binder once by its label/)
     const { record, active } = read([copper, ...water(1), badge(1, 0.1), drops(1, 0.1)])
-    expect(checkBinder(record, active, 'holding-a', NOW).map(({ rule }) => rule)).toEqual([
-      'amm-binder-copper',
-      'amm-worst',
-    ])
+    expect(
+      ask(record, { kind: 'equipment', vesselId: 'holding-a', item: 'binder', on: true }, NOW).map(({ rule }) => rule),
+    ).toEqual(['amm-binder-copper', 'amm-worst'])
   })
 
   test('the record is uneasy: danger for half a tank within two hours, caution for instruments apart', () => {

@@ -85,8 +85,8 @@ describe('what is known of the waters', () => {
     expect(estimatedTan(kind, null, 20, 1)).toMatchObject({ low: 1, high: 4 })
   })
   test('copper is held until a reading below the kit’s step clears it', () => {
-    expect(holdsCopper(demo, active, 'holding-a', NOW)).toBe(true)
-    expect(holdsCopper(demo, active, 'holding-b', NOW)).toBe(false)
+    expect(holdsCopper({ record: demo, active }, 'holding-a', NOW)).toBe(true)
+    expect(holdsCopper({ record: demo, active }, 'holding-b', NOW)).toBe(false)
     const cleared = entryAt<Entry>(NOW - MIN, {
       kind: 'reading',
       vesselId: 'holding-a',
@@ -95,7 +95,7 @@ describe('what is known of the waters', () => {
       unit: 'mg/L',
       bound: 'below',
     })
-    expect(holdsCopper(demo, [...active, cleared], 'holding-a', NOW)).toBe(false)
+    expect(holdsCopper({ record: demo, active: [...active, cleared] }, 'holding-a', NOW)).toBe(false)
   })
 })
 
@@ -119,7 +119,7 @@ describe('what is refused', () => {
     checkContainer({ record: demo, active, container: { ...bag('bag-3'), ...container }, entries, nowMs: NOW })
   test('shrimps into copper have no override', () => {
     const found = check({ group: 'hg-shrimp', vesselId: 'holding-a' })
-    expect(found.find(({ rule }) => rule === 'cu-invertebrates')).toMatchObject({ level: 'refuse' })
+    expect(found.find(({ rule }) => rule === 'cu-invertebrates')).toMatchObject({ level: 'forbid' })
   })
   test('fresh-water animals into the sea, a bag larger than the tub, bag and tank swapped: each is said', () => {
     expect(check({ group: 'hg-small-fresh', vesselId: 'tub' })[0]!.message).toMatch(/live in fresh water/)

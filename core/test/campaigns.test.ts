@@ -4,7 +4,6 @@ import {
   activeEntries,
   campaignState,
   causeChecklist,
-  checkCorrection,
   correctionOf,
   documentsOf,
   fights,
@@ -24,6 +23,7 @@ import {
   type RegisterDocument,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask } from './asked.ts'
 import { entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-03-20T18:20:00Z')
@@ -395,7 +395,16 @@ describe('steering on a ledger', () => {
   })
   test('over the most of a day is blocked, faster than usual warned, untested blocked', () => {
     const state = steerState(demo, active, 'longshore', 'nitrate', NOW)!
-    const levels = (rise: number) => checkCorrection(demo, state, 'longshore', rise).map(({ level }) => level)
+    const asked = (correction: string, rise: number, record = demo) => {
+      const salt = correctionOf(correction)!.salts[0]!
+      const grams = saltGrams(rise, salt, state.volumeL!)
+      return ask(
+        record,
+        { kind: 'correction', vesselId: 'longshore', correction, salt: salt.id, grams: `${grams} g` },
+        NOW,
+      )
+    }
+    const levels = (rise: number) => asked('nitrate', rise).map(({ level }) => level)
     expect(levels(1)).toEqual([])
     expect(levels(3)).toEqual(['warn'])
     expect(levels(6)).toEqual(['block'])
@@ -407,10 +416,47 @@ describe('steering on a ledger', () => {
       unit: 'mg/L',
       bound: 'above',
     })
-    const off = steerState(demo, [...active, scale], 'longshore', 'nitrate', NOW)!
-    expect(checkCorrection(demo, off, 'longshore', 1).map(({ rule }) => rule)).toEqual(['correction-off-scale'])
-    const untested = steerState(demo, active, 'longshore', 'potassium', NOW)!
-    expect(checkCorrection(demo, untested, 'longshore', 5).map(({ rule }) => rule)).toContain('correction-untested')
+    const off = { ...demo, entries: [...demo.entries, scale] }
+    expect(asked('nitrate', 1, off).map(({ rule }) => rule)).toEqual(['correction-off-scale'])
+    expect(asked('potassium', 5).map(({ rule }) => rule)).toContain('correction-untested')
+  })
+  test('a salt that brings alkalinity along is held to the day’s limit of alkalinity too, all portions together', () => {
+    const salt = correctionOf('potassium')!.salts.find(({ id }) => id === 'potassium-bicarbonate')!
+    const litres = steerState(demo, active, 'longshore', 'nitrate', NOW)!.volumeL!
+    const read = entryAt(NOW - HOUR, {
+      kind: 'reading',
+      vesselId: 'longshore',
+      analyte: 'potassium',
+      value: 350,
+      unit: 'mg/L',
+      bound: 'exact',
+    })
+    const poured = (rise: number, hoursAgo: number) =>
+      entryAt(NOW - hoursAgo * HOUR, {
+        kind: 'tally',
+        vesselId: 'longshore',
+        measure: 'add-potassium',
+        values: { rise, grams: 1 },
+        note: salt.label,
+      })
+    const asked = (rise: number, entries: Entry[] = []) =>
+      ask(
+        { ...demo, entries: [...demo.entries, read, ...entries] },
+        {
+          kind: 'correction',
+          vesselId: 'longshore',
+          correction: 'potassium',
+          salt: salt.id,
+          grams: `${saltGrams(rise, salt, litres)} g`,
+        },
+        NOW,
+      ).map(({ level, rule }) => `${level} ${rule}`)
+    // 0.072 dKH for each mg/L: 5 mg/L are 0.36 dKH, 8 are 0.58 over the pace of 0.5, 15 are 1.08 over the most of 1.
+    expect(asked(5)).toEqual([])
+    expect(asked(8)).toEqual(['warn side-effect'])
+    expect(asked(15)).toContain('block side-effect')
+    expect(asked(5, [poured(10, 3)])).toContain('block side-effect')
+    expect(asked(5, [poured(10, 30)])).toEqual([])
   })
   test('silicate waits for the day’s test', () => {
     expect(steerState(demo, active, 'longshore', 'silicate', NOW)!.silicate!.verdict).toBe('test')

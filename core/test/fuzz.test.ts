@@ -3,8 +3,6 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import {
   activeEntries,
-  checkDose,
-  checkReading,
   compareEntries,
   concernsOf,
   documentsOf,
@@ -20,6 +18,7 @@ import {
 } from '@brinvo/core'
 import { faultOfEntry, readFile } from '@brinvo/core/file'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask, checkDose } from './asked.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: 'Europe/Berlin' })
@@ -191,14 +190,13 @@ describe('any ledger', () => {
     )
   })
   test('meets the interlocks without a fault, and more copper is never judged milder', () => {
-    const grave = (list: { level: string }[]) =>
-      list.filter(({ level }) => level === 'block' || level === 'refuse').length
+    const grave = (list: readonly { level: string }[]) =>
+      list.filter(({ level }) => level === 'block' || level === 'forbid').length
     fc.assert(
       fc.property(ledger, positive(10), positive(10), fc.constantFrom(...vessels), (added, amount, more, vesselId) => {
         const record = withLedger(added)
         const common = {
           record,
-          active: activeEntries(record.entries),
           vesselId,
           productId: 'copper-main',
           atMs: NOW,
@@ -209,15 +207,14 @@ describe('any ledger', () => {
         const large = checkDose({ ...common, amount: amount + more })
         expect(grave(large)).toBeGreaterThanOrEqual(grave(small))
         for (const { message } of [...small, ...large]) expect(message).toMatch(/^[A-Z"0-9].*[.?)]$/)
-        const reading = {
-          analyte: 'copper' as const,
-          value: amount,
-          bound: 'exact' as const,
-          vesselId,
-          instrumentId: 'copper-meter',
-        }
-        for (const { message } of checkReading({ ...common, reading, expected: { p10: 1, p50: 2, p90: 3 } }))
-          expect(message).not.toMatch(/undefined|NaN/)
+        const expected = { vesselId, agent: 'copper', atMs: NOW, mgPerL: 2, lowMgPerL: 1, highMgPerL: 3 }
+        const read = ask(
+          record,
+          { kind: 'reading', vesselId, analyte: 'copper', text: `${amount}`, instrumentId: 'copper-meter' },
+          NOW,
+          [{ ...expected, volume: { litres: 60, sdLitres: 2 } }],
+        )
+        for (const { message } of read) expect(message).not.toMatch(/undefined|NaN/)
       }),
       { numRuns: 60 },
     )

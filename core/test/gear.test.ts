@@ -3,7 +3,6 @@ import { describe, expect, test } from '@jest/globals'
 import {
   activeEntries,
   carriedInto,
-  checkGear,
   concernsOf,
   courseContext,
   documentsOf,
@@ -20,6 +19,7 @@ import {
   type GearDocument,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask } from './asked.ts'
 import { entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
@@ -115,7 +115,7 @@ describe('a fallow of 76 days', () => {
 
 describe('before gear is used', () => {
   const checked = (entries: readonly Entry[], vesselId: string) =>
-    checkGear(recordWith(entries), activeEntries(entries), 'the-net', vesselId, NOW).map(
+    ask(recordWith(entries), { kind: 'gear', gearId: 'the-net', act: 'wet', vesselId }, NOW).map(
       ({ rule, level }) => `${level} ${rule}`,
     )
   test('its own vessel is free, another is asked about, a wet one blocked, a fallow named', () => {
@@ -124,7 +124,9 @@ describe('before gear is used', () => {
     expect(checked([used(2, 'holding-a')], 'longshore')).toEqual(['block gear-crossing'])
     expect(checked([used(2, 'holding-a')], 'tub')).toEqual(['block fallow-wet-gear'])
     expect(checked([used(2, 'holding-a'), safe(1)], 'longshore')).toEqual([])
-    expect(checkGear(recordWith([]), [], 'no-net', 'tub', NOW)).toEqual([expect.objectContaining({ level: 'refuse' })])
+    expect(ask(recordWith([]), { kind: 'gear', gearId: 'no-net', act: 'wet', vesselId: 'tub' }, NOW)).toEqual([
+      expect.objectContaining({ level: 'forbid' }),
+    ])
   })
   test('what it did and what it may do is said on the round', () => {
     const said = (entries: readonly Entry[], home = 'tub') => {

@@ -1,14 +1,10 @@
 // What may meet what in one water: the table of pairs, what is still in the water, and the ceilings that warmth sets.
 import { describe, expect, test } from '@jest/globals'
 import {
-  activeEntries,
   agentForm,
   agentForms,
-  ceilingOf,
-  checkCourseStart,
-  checkDose,
   documentsOf,
-  formsInWater,
+  ceilingAt,
   interactionOf,
   interactions,
   newCourseBody,
@@ -20,6 +16,7 @@ import {
   type ProductDocument,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask, checkDose, formsInWater } from './asked.ts'
 import { entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
@@ -40,6 +37,7 @@ const BOTTLES = [
   'formalin-tank',
   'nitrofurazone-tank',
   'metronidazole-food',
+  'florfenicol-food',
 ]
 const documents = documentsOf(demo).filter(({ register }) => register !== 'course' && register !== 'product')
 const recordWith = (entries: readonly Entry[], courses: readonly CourseDocument[] = []): KeeperRecord =>
@@ -50,13 +48,11 @@ const doseOf = (entries: readonly Entry[], id: string, amount: number) => {
   const record = recordWith(entries)
   return checkDose({
     record,
-    active: activeEntries(record.entries),
     vesselId: 'holding-b',
     productId: `bottle-${id}`,
     amount,
     atMs: NOW,
     nowMs: NOW,
-    levelMgPerL: null,
   })
 }
 
@@ -71,7 +67,7 @@ describe('pairs', () => {
     ['praziquantel', 'praziquantel-food', 'cx-same-active', 'forbid'],
     ['levamisole', 'metronidazole-tank', 'cx-tank-tank', 'forbid'],
     ['fenbendazole', 'kanamycin-bath', 'cx-bath-tank', 'caution'],
-    ['florfenicol-food', 'metronidazole-food', 'cx-food-food', 'forbid'],
+    ['florfenicol-food', 'metronidazole-food', 'cx-food-food', 'caution'],
   ])('%s with %s', (a, b, id, verdict) => {
     expect(interactionOf(form(a), form(b))).toMatchObject({ id, verdict })
     expect(interactionOf(form(b), form(a))).toMatchObject({ id, verdict })
@@ -85,9 +81,12 @@ describe('pairs', () => {
         expect([a.id, b.id, interactionOf(b, a)?.verdict]).toEqual([a.id, b.id, pair!.verdict])
       }
   })
-  test('every row of the table is met by some pair of shipped forms', () => {
+  test('every row of pairs of actives is met by some pair of shipped forms', () => {
     const met = new Set(agentForms.flatMap((a) => agentForms.map((b) => interactionOf(a, b)?.id)))
-    expect(interactions.map(({ id }) => id).filter((id) => !met.has(id))).toEqual([])
+    const forms = interactions.filter(({ a, b }) => [a, b].every((side) => side.agents ?? side.classes ?? side.routes))
+    // Rows of actives nobody can register here, and one that a level decides.
+    const unshipped = ['cx-oxytet-marine', 'cx-salt-epsom', 'cx-epsom-abx', 'cx-formalin-little-salt']
+    expect(forms.map(({ id }) => id).filter((id) => !met.has(id) && !unshipped.includes(id))).toEqual([])
   })
 })
 
@@ -95,7 +94,7 @@ describe('what is still in the water', () => {
   test('a drug leaves by changes and by time, not by being forgotten', () => {
     const at = (entries: readonly Entry[]) => {
       const record = recordWith(entries)
-      return formsInWater(record, activeEntries(record.entries), 'holding-b', NOW).map(({ form: one }) => one.id)
+      return formsInWater(record, 'holding-b', NOW).map(({ id }) => id)
     }
     expect(at([poured('praziquantel', NOW - 2 * DAY)])).toEqual(['praziquantel'])
     expect(at([poured('praziquantel', NOW - 60 * DAY)])).toEqual([])
@@ -119,8 +118,8 @@ describe('what is still in the water', () => {
     )
   })
   test('food goes into no water', () => {
-    expect(doseOf([], 'metronidazole-food', 5)).toContainEqual(
-      expect.objectContaining({ rule: 'food-not-water', level: 'refuse' }),
+    expect(doseOf([], 'florfenicol-food', 5)).toContainEqual(
+      expect.objectContaining({ rule: 'food-not-water', level: 'forbid' }),
     )
   })
 })
@@ -128,16 +127,16 @@ describe('what is still in the water', () => {
 describe('ceilings', () => {
   test('warmth and caution lower them, never raise them', () => {
     const formalin = form('formalin-bath')
-    expect(ceilingOf(formalin, 24, false)).toBe(60.5)
-    expect(ceilingOf(formalin, 24, true)).toBe(40.5)
-    expect(ceilingOf(formalin, 26, false)).toBe(40.5)
-    expect(ceilingOf(formalin, 28, false)).toBe(0)
+    expect(ceilingAt(formalin, 20)).toEqual({ all: 100.8, cautious: 40.5 })
+    expect(ceilingAt(formalin, 24)).toEqual({ all: 60.5, cautious: 40.5 })
+    expect(ceilingAt(formalin, 26)).toEqual({ all: 40.5, cautious: 27 })
+    expect(ceilingAt(formalin, 28).all).toBe(0)
     for (const one of agentForms)
-      for (const warmth of [null, 10, 22, 26, 30])
-        for (const cautious of [true, false]) {
-          expect(ceilingOf(one, warmth, cautious)).toBeLessThanOrEqual(one.hardMax)
-          expect(ceilingOf(one, warmth, true)).toBeLessThanOrEqual(ceilingOf(one, warmth, false))
-        }
+      for (const warmth of [null, 10, 22, 26, 30]) {
+        const { all, cautious } = ceilingAt(one, warmth)
+        expect(all).toBeLessThanOrEqual(one.hardMax)
+        expect(cautious).toBeLessThanOrEqual(all)
+      }
   })
 })
 
@@ -159,17 +158,30 @@ describe('a second course in one vessel', () => {
   })
   const starting = (product: string, course: CourseDocument) => {
     const record = recordWith([], [course])
-    return checkCourseStart({
+    const protocol = protocolOf(STARTS[product]!)!
+    return ask(
       record,
-      active: [],
-      vesselId: 'holding-b',
-      productId: `bottle-${product}`,
-      allowedForms: [product],
-      instrumentId: null,
-      needsResidents: false,
-      needsKit: false,
-      nowMs: NOW,
-    }).filter(({ rule }) => rule === 'course-running' || rule.startsWith('cx-'))
+      {
+        kind: 'course',
+        id: 'new-one',
+        vesselId: 'holding-b',
+        instrumentId: null,
+        body: newCourseBody({
+          protocol,
+          vesselId: 'holding-b',
+          startMs: NOW,
+          zone: ZONE,
+          residents: [],
+          products: { [protocol.productRoles[0]!.id]: `bottle-${product}` },
+        }),
+      },
+      NOW,
+    ).filter(({ rule }) => rule === 'course-running' || rule.startsWith('cx-'))
+  }
+  const STARTS: Readonly<Record<string, string>> = {
+    'metronidazole-food': 'metronidazole-food-5',
+    praziquantel: 'praziquantel-twice',
+    'copper-ionic': 'copper-in-place-30',
   }
   test('is free, warned of or blocked as the pair stands', () => {
     expect(starting('metronidazole-food', running('chloroquine-30', 'chloroquine'))).toEqual([])

@@ -5,11 +5,7 @@ import {
   addDays,
   agentForms,
   atHourOfDay,
-  checkCourseStart,
-  checkDose,
-  checkInstant,
   checkProduct,
-  checkReading,
   concernsOf,
   courseInputs,
   coursePreview,
@@ -21,6 +17,7 @@ import {
   groups,
   hazardOf,
   instantOf,
+  newCourseBody,
   plan,
   protocolHash,
   protocolLibrary,
@@ -33,6 +30,7 @@ import {
   type KeeperRecord,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask, checkDose, type Dosing } from './asked.ts'
 
 const ZONE = 'Europe/Berlin'
 const NOW = Date.parse('2026-11-23T18:20:00Z')
@@ -291,7 +289,6 @@ describe('fallow as data alone', () => {
 describe('interlocks', () => {
   const base = {
     record: demo,
-    active: activeEntries(demo.entries),
     vesselId: 'holding-a',
     productId: 'copper-main',
     amount: 1,
@@ -299,30 +296,30 @@ describe('interlocks', () => {
     nowMs: NOW,
     levelMgPerL: 2.05,
   }
-  const rules = (more: object) => checkDose({ ...base, ...more })
+  const rules = (more: Partial<Dosing>) => checkDose({ ...base, ...more })
   test('a sound dose meets nothing graver than advice', () => expect(gravest(rules({}))).toBeNull())
   test.each([
     ['over the hard maximum', { amount: 9 }, 'safe-ceiling', 'block'],
     ['at the low end of the volume', { amount: 4.9 }, 'safe-ceiling', 'block'],
-    ['shrimps in the water', { vesselId: 'longshore', levelMgPerL: 0 }, 'cu-invertebrates', 'refuse'],
-    ['an unconfirmed bottle', { productId: 'copper-drawer' }, 'cu-band-of-the-bottle', 'refuse'],
-    ['another form in the same water', { productId: 'copper-drawer' }, 'cx-cu-cu', 'refuse'],
+    ['shrimps in the water', { vesselId: 'longshore', levelMgPerL: 0 }, 'cu-invertebrates', 'forbid'],
+    ['an unconfirmed bottle', { productId: 'copper-drawer' }, 'cu-band-of-the-bottle', 'forbid'],
+    ['another form in the same water', { productId: 'copper-drawer' }, 'cx-cu-cu', 'forbid'],
     ['fresh water', { vesselId: 'fernwater', levelMgPerL: 0 }, 'water', 'block'],
-    ['the future', { atMs: NOW + HOUR }, 'time-future', 'refuse'],
-    ['nothing poured', { amount: 0 }, 'amount', 'refuse'],
-    ['an unknown bottle', { productId: 'none' }, 'safe-strength', 'refuse'],
+    ['the future', { atMs: NOW + HOUR }, 'time-future', 'forbid'],
+    ['nothing poured', { amount: 0 }, 'problem', 'forbid'],
+    ['an unknown bottle', { productId: 'none' }, 'problem', 'forbid'],
   ])('%s', (_name, more, rule, level) => expect(rules(more)).toContainEqual(expect.objectContaining({ rule, level })))
   test('carbon still in blocks; two doses a minute apart are asked about', () => {
     const withCarbon = withEntries(demo, entry(NOW - HOUR, { kind: 'equipment', item: 'carbon', on: true }))
-    expect(checkDose({ ...base, record: withCarbon, active: activeEntries(withCarbon.entries) })).toContainEqual(
+    expect(checkDose({ ...base, record: withCarbon })).toContainEqual(
       expect.objectContaining({ rule: 'cx-cu-carbon', level: 'block' }),
     )
     const twice = withEntries(
       demo,
       entry(NOW - 60_000, { kind: 'dose', productId: 'copper-main', amount: 1, unit: 'mL' }),
     )
-    expect(checkDose({ ...base, record: twice, active: activeEntries(twice.entries) })).toContainEqual(
-      expect.objectContaining({ rule: 'twice', level: 'ask' }),
+    expect(checkDose({ ...base, record: twice })).toContainEqual(
+      expect.objectContaining({ rule: 'too-soon', level: 'ask' }),
     )
   })
   test('a volume never confirmed blocks every dose', () => {
@@ -341,47 +338,70 @@ describe('interlocks', () => {
     const { body } = demo.products.get('copper-main')!
     expect(checkProduct({ ...body, expiresOn: '2020-01-01' }, NOW, ZONE)).toMatchObject([{ level: 'block' }])
     expect(checkProduct({ ...body, labelBand: { minMgPerL: 0.5, maxMgPerL: 0.5 } }, NOW, ZONE)).toMatchObject([
-      { rule: 'cu-band-of-the-bottle', level: 'refuse' },
+      { rule: 'cu-band-of-the-bottle', level: 'forbid' },
     ])
   })
   test('a reading: wrong kit, before the vessel, far off', () => {
-    const reading = {
-      analyte: 'copper' as const,
-      value: 2.1,
-      bound: 'exact' as const,
-      vesselId: 'holding-a',
-      instrumentId: 'copper-meter',
-    }
-    const check = (
-      more: object,
-      expected: { p10: number; p50: number; p90: number } | null = { p10: 2, p50: 2.06, p90: 2.12 },
-    ) => checkReading({ ...base, reading: { ...reading, ...more }, expected })
+    const check = (more: { text?: string; instrumentId?: string }) =>
+      ask(
+        demo,
+        {
+          kind: 'reading',
+          vesselId: 'holding-a',
+          analyte: 'copper',
+          text: '2.1',
+          instrumentId: 'copper-meter',
+          ...more,
+        },
+        NOW,
+        [
+          {
+            vesselId: 'holding-a',
+            agent: 'copper',
+            atMs: NOW,
+            mgPerL: 2.06,
+            lowMgPerL: 2,
+            highMgPerL: 2.12,
+            volume: { litres: 66, sdLitres: 2 },
+          },
+        ],
+      )
     expect(check({})).toEqual([])
     expect(check({ instrumentId: 'ammonia-drops' })).toContainEqual(
-      expect.objectContaining({ rule: 'instrument', level: 'refuse' }),
+      expect.objectContaining({ rule: 'instrument', level: 'forbid' }),
     )
-    expect(check({ value: 20.6 })).toContainEqual(
-      expect.objectContaining({ rule: 'far-off', message: expect.stringMatching(/Did you mean 2.06/) }),
+    expect(check({ text: '19.8' })).toContainEqual(
+      expect.objectContaining({ rule: 'far-off', message: expect.stringMatching(/Did you mean 1.98/) }),
     )
-    expect(check({ value: 3 })).toContainEqual(expect.objectContaining({ rule: 'over-hard-max' }))
-    expect(checkInstant(demo, 'tub', NOW - 400 * 24 * HOUR, NOW)).toMatchObject([{ rule: 'time-before-vessel' }])
-    expect(checkInstant(demo, 'tub', NaN, NOW)).toMatchObject([{ rule: 'time' }])
+    expect(check({ text: '3' })).toContainEqual(expect.objectContaining({ rule: 'over-hard-max' }))
+    const at = (atMs: number) => ask(demo, { kind: 'equipment', vesselId: 'tub', item: 'carbon', on: false, atMs }, NOW)
+    expect(at(NOW - 400 * 24 * HOUR)).toMatchObject([{ rule: 'time-before-vessel' }])
+    expect(at(NaN)).toMatchObject([{ rule: 'time' }])
   })
   test('a course start names all that is missing', () => {
-    const start = checkCourseStart({
-      record: demo,
-      active: base.active,
-      vesselId: 'tub',
-      productId: 'copper-drawer',
-      allowedForms: ['copper-amine'],
-      instrumentId: null,
-      needsResidents: true,
-      nowMs: NOW,
-    })
+    const protocol = protocolOf('copper-in-place-30')!
+    const start = ask(
+      demo,
+      {
+        kind: 'course',
+        id: 'new-one',
+        vesselId: 'tub',
+        instrumentId: null,
+        body: newCourseBody({
+          protocol,
+          vesselId: 'tub',
+          startMs: NOW,
+          zone: ZONE,
+          residents: [],
+          products: { [protocol.productRoles[0]!.id]: 'copper-drawer' },
+        }),
+      },
+      NOW,
+    )
     expect(start.map(({ rule }) => rule)).toEqual(
       expect.arrayContaining(['no-residents', 'cu-band-of-the-bottle', 'cu-invertebrates', 'no-kit']),
     )
-    expect(gravest(start)).toBe('refuse')
+    expect(gravest(start)).toBe('forbid')
   })
   test('an unknown fish counts as the most sensitive of its water', () => {
     const form = agentForms.find(({ id }) => id === 'copper-chelated-high')!

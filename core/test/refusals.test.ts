@@ -9,21 +9,19 @@ import {
   agentForms,
   checkArrival,
   checkContainer,
-  checkCourseStart,
-  checkDose,
-  checkInstant,
   checkMeasured,
   checkProduct,
-  checkReading,
-  checkResidents,
   gravest,
   groups,
+  newCourseBody,
+  protocolOf,
   recordOf,
   resultingLevel,
   sensitivity,
   vesselVolume,
   type AgentForm,
   type ContainerEntry,
+  type CourseDocument,
   type Entry,
   type KeeperRecord,
   type ProductDocument,
@@ -33,13 +31,14 @@ import {
   type VesselDocument,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask, checkDose, warmAt, type Dosing } from './asked.ts'
 import { entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const HOUR = 3_600_000
 const DAY = 24 * HOUR
 const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: ZONE })
-const GRAVITY: Readonly<Record<RefusalLevel | 'none', number>> = { none: 0, warn: 1, ask: 2, block: 3, refuse: 4 }
+const GRAVITY: Readonly<Record<RefusalLevel | 'none', number>> = { none: 0, warn: 1, ask: 2, block: 3, forbid: 4 }
 const weight = (found: readonly Refusal[]) => GRAVITY[gravest(found) ?? 'none']
 const rules = (found: readonly Refusal[]) => found.map(({ rule }) => rule)
 
@@ -85,14 +84,15 @@ const scene = (
       ...(parts.product ? [parts.product] : []),
       ...(parts.resident ? [parts.resident] : []),
     ],
-    parts.entries ?? [],
+    // Read today: what depends on warmth is not asked for it again.
+    [warmAt('box', NOW - 2 * HOUR, 24, entryAt), ...(parts.entries ?? [])],
   )
-const dosing = (record: KeeperRecord, amount: number, fields: Partial<Parameters<typeof checkDose>[0]> = {}) =>
+const dosing = (record: KeeperRecord, amount: number, fields: Partial<Dosing> = {}) =>
   checkDose({
     record,
-    active: activeEntries(record.entries),
     vesselId: 'box',
     productId: 'bottle',
+    form: record.products.get('bottle')!.body.form,
     amount,
     atMs: NOW,
     nowMs: NOW,
@@ -104,6 +104,14 @@ const inTank = agentForms.filter(({ route }) => route === 'in-tank')
 const middling = (form: AgentForm, record: KeeperRecord) =>
   (((form.band.min + form.band.max) / 2) * vesselVolume(record.vessels.get('box')!)!.litres) / 10
 
+/** What the gate says of the animals of the box against a form that goes in. */
+const meeting = (record: KeeperRecord, form: AgentForm) =>
+  ask(
+    { ...record, products: new Map([['bottle', bottleOf(form)]]) },
+    { kind: 'dose', vesselId: 'box', productId: 'bottle', form: form.id, amounts: ['0.001 mL'] },
+    NOW,
+  ).filter(({ rule }) => ['cu-invertebrates', 'contraindicated', 'caution'].includes(rule))
+
 describe('animals against agents', () => {
   test.each(agentForms.map((form) => [form.id, form] as const))(
     '%s: what must not meet it stops a dose, what it is hard on is said, what bears it is left alone',
@@ -111,7 +119,7 @@ describe('animals against agents', () => {
       for (const water of ['marine', 'fresh'] as const) {
         for (const group of groups) {
           const record = scene({ vessel: vesselOf({ water }), resident: residentOf(group.id) })
-          const found = checkResidents(record, [], 'box', form.id, NOW)
+          const found = meeting(record, form)
           const code = sensitivity(form, group.id, water)
           const at = [water, group.id, code, gravest(found)]
           if (code === 'X')
@@ -119,7 +127,7 @@ describe('animals against agents', () => {
               water,
               group.id,
               code,
-              form.agent === 'copper' && group.kind !== 'fish' ? 'refuse' : 'block',
+              form.agent === 'copper' && group.kind !== 'fish' && group.kind !== 'plant' ? 'forbid' : 'block',
             ])
           else expect(at).toEqual([water, group.id, code, code === 'C' || code === '?' ? 'warn' : null])
           for (const { message } of found) expect(message).toMatch(/Somebody/)
@@ -133,7 +141,7 @@ describe('animals against agents', () => {
       const worst = Math.max(
         ...Object.values(form.sensitivity).map((code) => (code === 'X' ? 3 : code === 'C' || code === '?' ? 1 : 0)),
       )
-      expect(weight(checkResidents(record, [], 'box', form.id, NOW))).toBeGreaterThanOrEqual(worst)
+      expect(weight(meeting(record, form))).toBeGreaterThanOrEqual(worst)
     }
   })
   test('an animal that has been moved out no longer stands in the way', () => {
@@ -141,9 +149,8 @@ describe('animals against agents', () => {
     const resident = { ...residentOf('hg-coral') }
     const move = entryAt(NOW - HOUR, { kind: 'move', residentId: 'animal', vesselId: 'box', toVesselId: 'elsewhere' })
     const record = scene({ resident, entries: [move] })
-    const before = checkResidents(record, [], 'box', form.id, NOW)
-    expect(gravest(before)).toBe('refuse')
-    expect(checkResidents(record, activeEntries(record.entries), 'box', form.id, NOW)).toEqual([])
+    expect(gravest(meeting(scene({ resident }), form))).toBe('forbid')
+    expect(meeting(record, form)).toEqual([])
   })
 })
 
@@ -173,8 +180,8 @@ describe('doses against ceilings', () => {
     ).toBe('open')
     const levels = (of: 'course' | 'dose', answer?: 'lawful' | 'not-lawful') =>
       checkLaw(under(answer), form.id, of).map(({ level }) => level)
-    expect([levels('course'), levels('dose')]).toEqual([['refuse'], ['block']])
-    expect([levels('course', 'not-lawful'), levels('dose', 'not-lawful')]).toEqual([['refuse'], ['refuse']])
+    expect([levels('course'), levels('dose')]).toEqual([['forbid'], ['block']])
+    expect([levels('course', 'not-lawful'), levels('dose', 'not-lawful')]).toEqual([['forbid'], ['forbid']])
     expect([levels('course', 'lawful'), levels('dose', 'lawful')]).toEqual([[], []])
     expect(checkLaw(under('not-lawful'), form.id, 'dose')[0]!.message).toMatch(/no lawful source in Here/)
     expect(checkLaw(under(), 'nothing-known', 'dose')).toEqual([])
@@ -227,13 +234,14 @@ describe('doses against ceilings', () => {
       }),
     )
     expect(dosing(scene({ product: bottleOf(bath) }), 1)).toContainEqual(
-      expect.objectContaining({ rule: 'bath-not-tank', level: 'refuse' }),
+      expect.objectContaining({ rule: 'bath-not-tank', level: 'forbid' }),
     )
     for (const [item, words] of [
       ['carbon', 'Carbon'],
       ['resin', 'Resin'],
       ['uv', 'The UV lamp'],
       ['ozone', 'Ozone'],
+      ['light', 'The strong light'],
     ] as const) {
       const on = entryAt(NOW - DAY, { kind: 'equipment', vesselId: 'box', item, on: true })
       const off = entryAt(NOW - HOUR, { kind: 'equipment', vesselId: 'box', item, on: false })
@@ -241,10 +249,10 @@ describe('doses against ceilings', () => {
       expect(dosing(running, 1)).toContainEqual(
         expect.objectContaining({
           level: 'block',
-          message: expect.stringMatching(new RegExp(`^${words} is still running`)),
+          message: expect.stringMatching(new RegExp(`^${words} is still at work`)),
         }),
       )
-      expect(rules(dosing(scene({ product: bottleOf(form), entries: [on, off] }), 1))).not.toContain('cx-cu-carbon')
+      expect(rules(dosing(scene({ product: bottleOf(form), entries: [on, off] }), 1))).not.toContain('cx-cq-light')
     }
   })
   test('rock and shell block copper, and nothing else for that reason', () => {
@@ -283,7 +291,7 @@ describe('doses against ceilings', () => {
   })
   test.each([0, -3, NaN])('an amount of %p is refused', (amount) => {
     const record = scene({ product: bottleOf(agentForms[0]!) })
-    expect(dosing(record, amount)).toEqual([expect.objectContaining({ rule: 'amount', level: 'refuse' })])
+    expect(dosing(record, amount)).toEqual([expect.objectContaining({ rule: 'problem', level: 'forbid' })])
   })
 })
 
@@ -294,7 +302,7 @@ describe('bottles', () => {
     for (const form of agentForms)
       expect([form.id, gravest(check(form, { confirmedAt: undefined }))]).toEqual([
         form.id,
-        form.agent === 'copper' ? 'refuse' : 'block',
+        form.agent === 'copper' ? 'forbid' : 'block',
       ])
   })
   test('a narrow margin is measured, not dropped', () => {
@@ -321,83 +329,126 @@ describe('bottles', () => {
       if (!own) continue
       expect([form.id, check(form, { labelBand: { minMgPerL: own.min, maxMgPerL: own.max } })]).toEqual([form.id, []])
       expect(check(form, { labelBand: { minMgPerL: own.min * 7, maxMgPerL: own.max * 7 } })).toContainEqual(
-        expect.objectContaining({ rule: 'cu-band-of-the-bottle', level: 'refuse' }),
+        expect.objectContaining({ rule: 'cu-band-of-the-bottle', level: 'forbid' }),
       )
     }
   })
 })
 
 describe('times and readings', () => {
+  const switched = (vesselId: string, atMs: number) =>
+    ask(scene(), { kind: 'equipment', vesselId, item: 'carbon', on: false, atMs }, NOW)
   test.each([
     [NaN, 'time'],
     [NOW + HOUR, 'time-future'],
     [Date.parse('1999-01-01T00:00:00Z'), 'time-before-vessel'],
   ])('%p is refused as %s', (ms, rule) => {
-    expect(rules(checkInstant(scene(), 'box', ms, NOW))).toEqual([rule])
+    expect(rules(switched('box', ms))).toEqual([rule])
   })
   test('a clock five minutes ahead is forgiven, a vessel that is not there is not', () => {
-    expect(checkInstant(scene(), 'box', NOW + 4 * 60_000, NOW)).toEqual([])
-    expect(rules(checkInstant(scene(), 'nowhere', NOW, NOW))).toEqual(['vessel'])
+    expect(switched('box', NOW + 4 * 60_000)).toEqual([])
+    expect(switched('nowhere', NOW)).toEqual([expect.objectContaining({ level: 'forbid' })])
   })
-  const reading = (value: number, fields: object = {}) =>
-    checkReading({
-      record: demo,
-      active: activeEntries(demo.entries),
-      reading: { vesselId: 'holding-a', analyte: 'copper', value, bound: 'exact', ...fields } as never,
-      atMs: NOW,
-      nowMs: NOW,
-      expected: { p10: 1.9, p50: 2, p90: 2.1 },
-    })
+  const reading = (text: string) =>
+    ask(demo, { kind: 'reading', vesselId: 'holding-a', analyte: 'copper', text }, NOW, [
+      {
+        vesselId: 'holding-a',
+        agent: 'copper',
+        atMs: NOW,
+        mgPerL: 2,
+        lowMgPerL: 1.9,
+        highMgPerL: 2.1,
+        volume: { litres: 66, sdLitres: 2 },
+      },
+    ])
   test('a reading near the record is taken; one with its point misplaced is asked about, with the likely number', () => {
-    expect(reading(2.05)).toEqual([])
-    expect(reading(0.2)).toContainEqual(
+    expect(reading('2.05')).toEqual([])
+    expect(reading('0.2')).toContainEqual(
       expect.objectContaining({ rule: 'far-off', level: 'ask', message: expect.stringMatching(/Did you mean 2\?/) }),
     )
-    expect(rules(reading(0.2, { bound: 'below' }))).not.toContain('far-off')
+    expect(rules(reading('<0.2'))).not.toContain('far-off')
   })
   test('over the hard maximum it says how much water to change', () => {
-    const [first] = reading(4).filter(({ rule }) => rule === 'over-hard-max')
+    const [first] = reading('4').filter(({ rule }) => rule === 'over-hard-max')
     expect(first?.message).toMatch(/Change water to target: 44 % with undosed water/)
   })
 })
 
 describe('a course at its start', () => {
-  const start = (record: KeeperRecord, fields: Partial<Parameters<typeof checkCourseStart>[0]> = {}) =>
-    checkCourseStart({
+  const protocol = protocolOf('praziquantel-twice')!
+  const start = (record: KeeperRecord) =>
+    ask(
       record,
-      active: activeEntries(record.entries),
-      vesselId: 'box',
-      productId: 'bottle',
-      allowedForms: ['praziquantel'],
-      instrumentId: null,
-      needsResidents: false,
-      needsKit: false,
-      nowMs: NOW,
-      ...fields,
-    })
+      {
+        kind: 'course',
+        id: 'new-one',
+        vesselId: 'box',
+        instrumentId: null,
+        body: newCourseBody({
+          protocol,
+          vesselId: 'box',
+          startMs: NOW,
+          zone: ZONE,
+          residents: [],
+          products: record.products.has('bottle') ? { [protocol.productRoles[0]!.id]: 'bottle' } : {},
+        }),
+      },
+      NOW,
+    )
+  const fish = residentOf('hg-tang')
   const prazi = bottleOf(agentForms.find(({ id }) => id === 'praziquantel')!)
   test('nothing speaks against a sound one', () => {
-    expect(start(scene({ product: prazi }))).toEqual([])
+    expect(start(scene({ product: prazi, resident: fish }))).toEqual([])
   })
   test('a second drug course in the same water is blocked', () => {
     const running = { ...demo.courses.get('copper-holding-a')! }
     const record = recordOf(
       demo.settings,
-      [vesselOf(), prazi, { ...running, body: { ...running.body, vesselId: 'box' } }],
+      [vesselOf(), prazi, fish, { ...running, body: { ...running.body, vesselId: 'box' } }, copper],
       [],
     )
+    // Praziquantel beside copper is told; peroxide in the same water is what the table forbids.
     expect(start(record)).toContainEqual(
-      expect.objectContaining({ rule: 'course-running', message: 'The box already has a drug course running.' }),
+      expect.objectContaining({
+        rule: 'cx-cu-prazi',
+        level: 'warn',
+        message: expect.stringMatching(/^The box already has/),
+      }),
     )
+    const formalin = bottleOf(agentForms.find(({ id }) => id === 'formalin-tank')!)
+    const other = recordOf(
+      demo.settings,
+      [
+        vesselOf({ water: 'fresh' }),
+        { ...formalin, id: 'other' },
+        fish,
+        courseOf('formalin-tank-fresh', 'other'),
+        prazi,
+      ],
+      [],
+    )
+    expect(start(other)).toContainEqual(expect.objectContaining({ rule: 'course-running', level: 'block' }))
     const over = { ...running, body: { ...running.body, vesselId: 'box', endedAt: '2026-11-20T10:00:00.000Z' } }
-    expect(start(recordOf(demo.settings, [vesselOf(), prazi, over as never], []))).toEqual([])
+    expect(start(recordOf(demo.settings, [vesselOf(), prazi, fish, copper, over as never], []))).toEqual([])
+  })
+  const copper = demo.products.get('copper-main')!
+  const courseOf = (id: string, productId: string): CourseDocument => ({
+    ...demo.courses.get('copper-holding-a')!,
+    id: 'running',
+    body: newCourseBody({
+      protocol: protocolOf(id)!,
+      vesselId: 'box',
+      startMs: NOW - DAY,
+      zone: ZONE,
+      residents: [],
+      products: { [protocolOf(id)!.productRoles[0]!.id]: productId },
+    }),
   })
   test('no bottle, the wrong bottle, no fish', () => {
-    expect(rules(start(scene()))).toEqual(['safe-strength'])
-    expect(rules(start(scene({ product: bottleOf(agentForms.find(({ id }) => id === 'levamisole')!) })))).toContain(
-      'cu-band-of-the-bottle',
-    )
-    expect(rules(start(scene({ product: prazi }), { needsResidents: true }))).toEqual(['no-residents'])
+    expect(rules(start(scene({ resident: fish })))).toEqual(['safe-strength'])
+    const levamisole = bottleOf(agentForms.find(({ id }) => id === 'levamisole')!)
+    expect(rules(start(scene({ product: levamisole, resident: fish })))).toContain('cu-band-of-the-bottle')
+    expect(rules(start(scene({ product: prazi })))).toEqual(['no-residents'])
   })
 })
 
@@ -412,7 +463,7 @@ describe('a bag', () => {
     [{ volumeL: 501 }, 'bag-volume'],
   ])('%p cannot be', (values, rule) => {
     expect(rules(checkMeasured(values))).toEqual([rule])
-    expect(checkMeasured(values)[0]!.level).toBe('refuse')
+    expect(checkMeasured(values)[0]!.level).toBe('forbid')
   })
   test('the ends of what can be are taken', () => {
     expect(checkMeasured({ phNbs: 4, salinityPsu: 0, tempC: 1, tanMgN: 0, alkalinityDkh: 0, volumeL: 500 })).toEqual([])

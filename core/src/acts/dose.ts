@@ -282,6 +282,11 @@ function spacingOf(rule: Rule, course: CourseDocument, context: ActContext): num
   }
 }
 
+const agoWords = (hours: number): string => {
+  const minutes = Math.max(1, Math.round(hours * 60))
+  return hours >= 1 ? `${Math.round(hours)} h` : minutes === 1 ? 'a minute' : `${minutes} minutes`
+}
+
 /** Shares of a pause before which the next dose is asked about. */
 const EARLY_SHARE = 0.8
 /** The same amount again within this is asked about where no rule spaces it, h. */
@@ -312,6 +317,7 @@ function checkSpacing(
         entryMs(entry) > entryMs(last) &&
         entryMs(entry) <= atMs,
     )
+    let longest: { pause: number; title: string; reads: boolean } | null = null
     for (const course of coursesIn(context, vessel.id, atMs))
       for (const phase of protocolOfCourse(course).phases)
         for (const rule of phase.rules) {
@@ -320,14 +326,16 @@ function checkSpacing(
           if (rule.kind === 'dose' && rule.share !== undefined && rule.share < 1) continue
           if ((rule.kind === 'ramp' || rule.kind === 'hold') && readSince) continue
           const pause = spacingOf(rule, course, context)
-          if (pause === null || hours >= pause * EARLY_SHARE) continue
-          found.push(
-            ask(
-              'too-soon',
-              `${last.amount} ${last.unit} went in ${hours < 1 ? `${Math.max(1, Math.round(hours * 60))} minutes` : `${Math.round(hours)} h`} before this; “${rule.title}” keeps ${Math.round(pause)} h between${rule.kind === 'ramp' ? ', and a reading first' : ''}. Really now?`,
-            ),
-          )
+          if (pause === null || hours >= pause * EARLY_SHARE || pause <= (longest?.pause ?? 0)) continue
+          longest = { pause, title: rule.title, reads: rule.kind === 'ramp' }
         }
+    if (longest)
+      found.push(
+        ask(
+          'too-soon',
+          `${last.amount} ${last.unit} went in ${agoWords(hours)} before this; “${longest.title}” keeps ${Math.round(longest.pause)} h between${longest.reads ? ', and a reading first' : ''}. Really now?`,
+        ),
+      )
   }
   if (found.length === 0 && near?.kind === 'dose') {
     const minutes = Math.max(1, Math.round(Math.abs(entryMs(near) - atMs) / 60_000))

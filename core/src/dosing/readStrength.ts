@@ -30,5 +30,7 @@ export function readStrength(text: string, form?: Pick<AgentForm, 'agent' | 'str
   if (/^(mg\/g|mg per g(ram)?)$/.test(unit)) return ok({ basis: 'powder', mgPerG: value })
   if (/^(mg\/tablet|mg per tablet)$/.test(unit)) return ok({ basis: 'per-tablet', mgPerTablet: value })
   if (/^(mg\/drop|mg per drop)$/.test(unit)) return ok({ basis: 'per-drop', mgPerDrop: value })
-  return err(`"${split[2]}" is not a strength we know. Labels write %, % w/w, mg/mL, mg/g, mg per tablet or mg per drop.`)
+  return err(
+    `"${split[2]}" is not a strength we know. Labels write %, % w/w, mg/mL, mg/g, mg per tablet or mg per drop.`,
+  )
 }

@@ -94,8 +94,12 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       const forms = protocol.productRoles.map((role) => {
         const own = [...record.products.values()]
           .filter(({ body }) => useAmong(body, role.forms) !== undefined && body.usedUpAt === undefined)
-          // A bottle whose label was confirmed comes first.
-          .sort((a, b) => Number(b.body.confirmedAt !== undefined) - Number(a.body.confirmedAt !== undefined))
+          // A bottle whose label was confirmed comes first, then one registered for this very use.
+          .sort(
+            (a, b) =>
+              Number(b.body.confirmedAt !== undefined) - Number(a.body.confirmedAt !== undefined) ||
+              Number(role.forms.includes(b.body.form)) - Number(role.forms.includes(a.body.form)),
+          )
         return { role, own, form: useAmong(own[0]?.body, role.forms) ?? agentForm(role.forms[0]!) }
       })
       const { forbidden, cautions } = against(

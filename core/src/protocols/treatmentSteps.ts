@@ -6,7 +6,7 @@ import type { RuleOf } from '../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Entry, House, VesselDocument } from '../record/types.ts'
 import { bathLimit } from '../safety/baths.ts'
-import { isInside, mostInside, reached, type Room } from '../safety/limits.ts'
+import { isInside, mostInside, OFFER_FRESH_HOURS, reached, type Room } from '../safety/limits.ts'
 import { roomIn } from '../safety/room.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
@@ -36,7 +36,7 @@ export interface Offer {
   readonly leftMgPerL: number
 }
 /** A step with less of its amount than this is none: it waits for a change, or for time. */
-const WORTH_SHARE = 0.75
+const WORTH_SHARE = 0.6
 
 /**
  * The amount that lifts the water by `riseMgPerL`, rounded to what the keeper can measure and never past what the gate
@@ -104,6 +104,7 @@ export const roomOf = (builder: Builder, bottle: NonNullable<ReturnType<typeof b
     atMs,
     nowMs: atMs,
     known: builder.known,
+    freshHours: OFFER_FRESH_HOURS,
   })
 
 /** Occurrences done of a rule: entries that carry its step. */
@@ -222,7 +223,15 @@ export function bathRoom(
     level: { mgPerL: 0, highMgPerL: 0 },
     volume: { litres: bathL, sdLitres: 0 },
     contentMg: bottle.content.mg,
-    limit: bathLimit(house, bottle.form, residents, vessel, Math.max(atMs, builder.context.nowMs)),
+    limit: bathLimit(
+      house,
+      bottle.form,
+      residents,
+      vessel,
+      Math.max(atMs, builder.context.nowMs),
+      undefined,
+      OFFER_FRESH_HOURS,
+    ),
   }
 }
 

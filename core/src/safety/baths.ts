@@ -29,10 +29,11 @@ export function bathLimit(
   vessel: VesselDocument,
   atMs: number,
   temperatureC?: number,
+  freshHours?: number,
 ): Limit {
   const where = residentVessels(house.record, house.active, atMs)
   const vesselIds = new Set([vessel.id, ...residents.flatMap(({ id }) => where.get(id) ?? [])])
-  const read = [...vesselIds].flatMap((id) => freshReading(house, id, 'temperature', atMs)?.value ?? [])
+  const read = [...vesselIds].flatMap((id) => freshReading(house, id, 'temperature', atMs, freshHours)?.value ?? [])
   return limitFor(form, {
     temperatureC: temperatureC ?? (read.length === 0 ? null : Math.max(...read)),
     residents,

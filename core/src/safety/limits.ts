@@ -10,6 +10,8 @@ import { MS_PER_HOUR } from '../units/quantity.ts'
 
 /** A temperature older than this says nothing about the water a heat-limited agent goes into, h. @source handbook 31 T2 */
 export const FRESH_HOURS = 24
+/** A plan asks anew this much earlier, so that what it offers is still good when it is poured, h. */
+export const OFFER_FRESH_HOURS = FRESH_HOURS - 2
 /** One sided 10 % of a normal: the low end of the volume that hard maxima are held against. */
 const LOW_END_SDS = 1.2816
 
@@ -108,11 +110,14 @@ export function limitIn(
   options: {
     readonly temperatureC?: number
     readonly pairCap?: { readonly all: number; readonly cautious: number }
+    /** How fresh the warmth must be, h. */
+    readonly freshHours?: number
   } = {},
 ): Limit {
   const water = house.record.vessels.get(vesselId)?.body.water ?? 'marine'
   return limitFor(form, {
-    temperatureC: options.temperatureC ?? freshReading(house, vesselId, 'temperature', atMs)?.value ?? null,
+    temperatureC:
+      options.temperatureC ?? freshReading(house, vesselId, 'temperature', atMs, options.freshHours)?.value ?? null,
     residents: residentsIn(house.record, house.active, vesselId, atMs),
     water,
     ...(options.pairCap ? { pairCap: options.pairCap } : {}),

@@ -15,6 +15,8 @@ export interface RoomQuery {
   readonly known: readonly KnownLevel[]
   /** A temperature read on the spot, °C. */
   readonly temperatureC?: number
+  /** How fresh the warmth must be, h; a day where left out. */
+  readonly freshHours?: number
   /** An entry that is being corrected does not count. */
   readonly without?: string
 }
@@ -35,6 +37,7 @@ export function roomIn(house: House, query: RoomQuery): (Room & { readonly level
     limit: limitIn(house, form, vesselId, atMs, {
       ...(query.temperatureC === undefined ? {} : { temperatureC: query.temperatureC }),
       ...(pairCap ? { pairCap } : {}),
+      ...(query.freshHours === undefined ? {} : { freshHours: query.freshHours }),
     }),
   }
 }

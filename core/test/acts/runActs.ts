@@ -134,7 +134,13 @@ function strengthOf(form: string, text: string) {
 /** Kits that read whatever the protocols ask for: the cases speak of none. */
 const KITS: readonly Analyte[] = ['copper', 'ammonia-total', 'temperature', 'salinity', 'ph', 'alkalinity', 'nitrite']
 
-function courseBodyOf(record: KeeperRecord, protocolId: string, vessel: string, bottle: string | undefined, startMs: number) {
+function courseBodyOf(
+  record: KeeperRecord,
+  protocolId: string,
+  vessel: string,
+  bottle: string | undefined,
+  startMs: number,
+) {
   const protocol = must(protocolOf(protocolId), `protocol ${protocolId}`)
   const product = bottle === undefined ? undefined : must(record.products.get(bottle), `bottle ${bottle}`)
   const role = protocol.productRoles.find(({ forms }) => useAmong(product?.body, forms))
@@ -146,7 +152,9 @@ function courseBodyOf(record: KeeperRecord, protocolId: string, vessel: string, 
     residents: [...record.residents.values()].filter(({ body }) => body.vesselId === vessel).map(({ id }) => id),
     products: bottle === undefined ? {} : { [role?.id ?? protocol.productRoles[0]?.id ?? 'bottle']: bottle },
     instruments: Object.fromEntries(protocol.instrumentRoles.map(({ id, analyte }) => [id, `kit-${analyte}`])),
-    parameters: Object.fromEntries((protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min])),
+    parameters: Object.fromEntries(
+      (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
+    ),
   })
 }
 
@@ -167,9 +175,7 @@ export function recordOfCase(one: ActCase): KeeperRecord {
         : ({
             ...document,
             revision: 2,
-            history: [
-              { revision: 1, savedAt: LONG_AGO, body: vesselBody({ ...vessel, litres: vessel.litresBefore }) },
-            ],
+            history: [{ revision: 1, savedAt: LONG_AGO, body: vesselBody({ ...vessel, litres: vessel.litresBefore }) }],
           } as RegisterDocument)
     }),
     ...residents.map(({ id, vessel, group, species: kind, count = 1 }) => {
@@ -195,7 +201,13 @@ export function recordOfCase(one: ActCase): KeeperRecord {
       }),
     ),
     ...KITS.map((analyte) =>
-      doc('instrument', `kit-${analyte}`, { name: analyte, analyte, method: 'photometer', step: 0.01, relativeError: 0.05 }),
+      doc('instrument', `kit-${analyte}`, {
+        name: analyte,
+        analyte,
+        method: 'photometer',
+        step: 0.01,
+        relativeError: 0.05,
+      }),
     ),
   ]
   const entries: Entry[] = []
@@ -228,7 +240,11 @@ export function recordOfCase(one: ActCase): KeeperRecord {
   }
   for (const course of courses)
     registers.push(
-      doc('course', course.id, courseBodyOf(plain, course.protocol, course.vessel, course.bottle, NOW - course.daysAgo * 24 * HOUR)),
+      doc(
+        'course',
+        course.id,
+        courseBodyOf(plain, course.protocol, course.vessel, course.bottle, NOW - course.daysAgo * 24 * HOUR),
+      ),
     )
   return recordOf(settings as never, registers, entries)
 }
@@ -250,7 +266,16 @@ function doneEntry(act: Done, record: KeeperRecord, intent: Intent | null): obje
         kind: 'change',
         vesselId: String(act['vessel']),
         fraction: Number(act['share']),
-        ...(act['makeUp'] ? { replacement: [{ productId: (act['makeUp'] as { bottle: string }).bottle, mgPerL: (act['makeUp'] as { mgPerL: number }).mgPerL }] } : {}),
+        ...(act['makeUp']
+          ? {
+              replacement: [
+                {
+                  productId: (act['makeUp'] as { bottle: string }).bottle,
+                  mgPerL: (act['makeUp'] as { mgPerL: number }).mgPerL,
+                },
+              ],
+            }
+          : {}),
       }
     default: {
       const made = answer(actContext(record, NOW), must(intent ?? undefined, `act ${act.kind}`))
@@ -262,12 +287,21 @@ function doneEntry(act: Done, record: KeeperRecord, intent: Intent | null): obje
 }
 
 /** The act of a case as the screens would ask it. */
-export function intentOf(act: Record<string, unknown> & { kind: string }, record: KeeperRecord, one: ActCase): Intent | null {
+export function intentOf(
+  act: Record<string, unknown> & { kind: string },
+  record: KeeperRecord,
+  one: ActCase,
+): Intent | null {
   const text = (key: string) => String(act[key])
   const vesselId = text('vessel')
   switch (act.kind) {
     case 'reading':
-      return { kind: 'reading', vesselId, analyte: text('analyte') as Analyte, text: `${text('value')} ${text('unit')}` }
+      return {
+        kind: 'reading',
+        vesselId,
+        analyte: text('analyte') as Analyte,
+        text: `${text('value')} ${text('unit')}`,
+      }
     case 'dose':
       return { kind: 'dose', vesselId, productId: text('bottle'), amounts: [text('amount')] }
     case 'change': {
@@ -372,8 +406,10 @@ export function runCase(one: ActCase): Outcome {
       if (word !== undefined && !VERDICTS.includes(word)) throw new Unknown(`verdict ${word}`)
     const wrong: string[] = []
     if (expect.verdict !== undefined && verdict !== expect.verdict) wrong.push(`${verdict}, not ${expect.verdict}`)
-    if (expect.least !== undefined && gravity(verdict) < gravity(expect.least)) wrong.push(`${verdict}, not at least ${expect.least}`)
-    if (expect.most !== undefined && gravity(verdict) > gravity(expect.most)) wrong.push(`${verdict}, not at most ${expect.most}`)
+    if (expect.least !== undefined && gravity(verdict) < gravity(expect.least))
+      wrong.push(`${verdict}, not at least ${expect.least}`)
+    if (expect.most !== undefined && gravity(verdict) > gravity(expect.most))
+      wrong.push(`${verdict}, not at most ${expect.most}`)
     const level = found.preview.level?.toMgPerL
     if (expect.level && !(level !== undefined && level >= expect.level[0] && level <= expect.level[1]))
       wrong.push(`level ${level?.toPrecision(4) ?? 'none'}, not ${expect.level.join(' to ')}`)
@@ -384,6 +420,10 @@ export function runCase(one: ActCase): Outcome {
       answer: found,
     }
   } catch (cause) {
-    return { passed: false, words: cause instanceof Unknown ? `unknown ${cause.message}` : String((cause as Error).stack), answer: null }
+    return {
+      passed: false,
+      words: cause instanceof Unknown ? `unknown ${cause.message}` : String((cause as Error).stack),
+      answer: null,
+    }
   }
 }
