@@ -3,17 +3,28 @@ import { afterEach, describe, expect, jest, test } from '@jest/globals'
 import { cleanup, render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { MemoryRouter } from 'react-router'
-import { doseFor, litres, mgPerL, type Refusal } from '@brinvo/core'
+import { doseFor, litres, mayPass, mgPerL, type ActAnswer, type Refusal } from '@brinvo/core'
 import { Field } from '../src/design/fields.tsx'
 import { WorkingButton } from '../src/design/Working.tsx'
 import { HazardCard } from '../src/parts/HazardCard.tsx'
-import { mayPass, NO_OVERRIDE, Refusals } from '../src/parts/Refusals.tsx'
+import { Refusals } from '../src/parts/Refusals.tsx'
+import { NO_OVERRIDE } from '../src/parts/useAct.ts'
 import { clockSentence, stripWindow } from '../src/parts/Strip.tsx'
 
 afterEach(cleanup)
 const block: Refusal = { rule: 'safe-ceiling', level: 'block', message: 'Over the hard maximum.' }
-const refuse: Refusal = { rule: 'cu-invertebrates', level: 'refuse', message: 'Shrimps are in.' }
+const refuse: Refusal = { rule: 'cu-invertebrates', level: 'forbid', message: 'Shrimps are in.' }
 const ask: Refusal = { rule: 'twice', level: 'ask', message: 'Really twice?' }
+
+const answered = (found: readonly Refusal[]): ActAnswer => ({
+  problem: null,
+  preview: { lines: [] },
+  questions: found.filter(({ level }) => level === 'ask'),
+  refusals: found.filter(({ level }) => level !== 'ask'),
+  drafts: [],
+  documents: [],
+  said: '',
+})
 
 describe('refusals', () => {
   test.each([
@@ -23,7 +34,13 @@ describe('refusals', () => {
     [[block], { words: 'no', confirmed: true }, false],
     [[block], { words: 'because I spilled it', confirmed: false }, true],
     [[block, refuse], { words: 'because I spilled it', confirmed: true }, false],
-  ])('%j with %j passes: %p', (refusals, override, passes) => expect(mayPass(refusals, override)).toBe(passes))
+    // Words do not answer a question, and a tick is no reading.
+    [[block, ask], { words: 'because I spilled it', confirmed: false }, false],
+    [[block, ask], { words: 'because I spilled it', confirmed: true }, true],
+    [[{ ...ask, needs: 'temperature' as const }], { words: '', confirmed: true }, false],
+  ])('%j with %j passes: %p', (refusals, override, passes) =>
+    expect(mayPass(answered(refusals), override)).toBe(passes),
+  )
   test('a block offers words, a refusal offers nothing', async () => {
     const onOverride = jest.fn()
     const { rerender } = render(<Refusals refusals={[block]} override={NO_OVERRIDE} onOverride={onOverride} />)

@@ -176,14 +176,14 @@ describe('courses', () => {
   test('a preview comes before the start, with the low end for a fish that needs it', async () => {
     await open(<NewCoursePage />, { route: '/courses/new', at: '/courses/new?vessel=holding-b' })
     expect(screen.getByRole('radio', { name: /Low end/ })).toBeChecked()
-    expect(screen.getByText(/Royal gramma \(Royal gramma\): caution/)).toBeInTheDocument()
+    expect(screen.getByText(/^Royal gramma: caution/)).toBeInTheDocument()
     expect(screen.getByRole('heading', { name: 'The ramp in this water' })).toBeInTheDocument()
     expect(await screen.findByText(/Your kit can earn hours|This test cannot earn hours/, {}, soon)).toBeInTheDocument()
     expect(screen.getByRole('button', { name: 'Start the course' })).toBeEnabled()
   })
   test('shrimps in the water leave no way to start', async () => {
     await open(<NewCoursePage />, { route: '/courses/new', at: '/courses/new?vessel=longshore' })
-    expect(screen.getByText(/Cleaner shrimp .* is in Longshore/)).toBeInTheDocument()
+    expect(screen.getByText(/Cleaner shrimp .* and Longshore/)).toBeInTheDocument()
     expect(screen.getByRole('button', { name: 'Start the course' })).toBeDisabled()
   })
   test('starting embeds a copy of the protocol', async () => {
@@ -250,7 +250,16 @@ describe('the log', () => {
   })
   test('a resident is moved', async () => {
     const user = await log({ vesselId: 'holding-b', kind: 'move' })
+    const before = (await stored()).entries.length
+    // Nowhere is preselected: one press empties no tank.
+    await user.click(screen.getByRole('button', { name: 'Save' }))
+    expect(await screen.findByRole('alert')).toHaveTextContent(/Where to/)
     await user.selectOptions(screen.getByRole('combobox', { name: 'To' }), 'holding-a')
+    // It would walk out of a course half way: that is asked, and its copper is told.
+    expect(screen.getByText(/is not over for Royal gramma/)).toBeInTheDocument()
+    await user.click(screen.getByRole('button', { name: 'Save' }))
+    expect((await stored()).entries).toHaveLength(before)
+    await user.click(screen.getByRole('checkbox', { name: /really so/ }))
     await user.click(screen.getByRole('button', { name: 'Save' }))
     await waitFor(async () =>
       expect((await stored()).entries.findLast(({ kind }) => kind === 'move')).toMatchObject({
@@ -295,14 +304,14 @@ describe('the bench', () => {
   test('a dose stands there at once, from the level that the readings support', async () => {
     const user = await open(<BenchPage />)
     const target = screen.getByRole('textbox', { name: /^Target/ })
-    expect(target).toHaveValue('2.25')
+    expect(target).toHaveAttribute('placeholder', '2.25')
     expect(await screen.findByText(/^1\.\d+ mL$|^[12] mL$/, {}, soon)).toBeInTheDocument()
     await user.clear(screen.getByRole('textbox', { name: /^Level now/ }))
     await user.type(screen.getByRole('textbox', { name: /^Level now/ }), '0')
     expect(screen.getByText('15 mL')).toBeInTheDocument()
     await user.clear(target)
     await user.type(target, '9')
-    expect(screen.getByText(/No amount is shown/)).toBeInTheDocument()
+    expect(screen.getByText(/over the hard maximum of 2.8/)).toBeInTheDocument()
   })
   test('an unconfirmed bottle gives no amount', async () => {
     const user = await open(<BenchPage />)

@@ -1,5 +1,5 @@
 import { describe, expect, test } from '@jest/globals'
-import { documentsOf, instantOf, revised, toFile, type Entry, type RegisterDocument } from '@brinvo/core'
+import { documentsOf, instantOf, ok, revised, toFile, type Entry, type RegisterDocument } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import { defaultSettings } from '@brinvo/core'
 import { openKeyStore, type KeyStore } from '../src/data/keyStore.ts'
@@ -40,6 +40,11 @@ const note = (i: number): Entry =>
     recordedAt: instantOf(NOW + i),
     note: String(i),
   }) as unknown as Entry
+let acts = 0
+/** One act of documents and entries, as the house would have answered it. */
+const put = (repository: Repository, documents: readonly RegisterDocument[], entries: readonly Entry[]) =>
+  repository.commit(() => ok({ actId: `act-${++acts}`, documents, entries, said: '', already: false }))
+const append = (repository: Repository, entries: readonly Entry[]) => put(repository, [], entries)
 const file = async (repository: Repository) => toFile(await repository.load(), '2026-11-23T18:20:00.000Z')
 
 describe('the repository on IndexedDB', () => {
@@ -51,14 +56,14 @@ describe('the repository on IndexedDB', () => {
   test('what was appended is there after opening again', async () => {
     const store = openKeyStore(`test-${++database}`)
     const first = setup(store)
-    await first.repository.append([note(1), note(2)])
+    await append(first.repository, [note(1), note(2)])
     expect(first.posts()).toBe(1)
     expect((await setup(store).repository.load()).entries.map(({ id }) => id)).toEqual(['n-000001', 'n-000002'])
   })
   test('seals old entries into segments and loses none', async () => {
     const { repository, store } = setup()
     const many = Array.from({ length: SEGMENT_SIZE + 150 }, (_, i) => note(i))
-    await repository.append(many)
+    await append(repository, many)
     const keys = await store.keys()
     expect(keys.filter((key) => key.includes('/segment/'))).toHaveLength(1)
     expect(keys.filter((key) => key.includes('/entry/'))).toHaveLength(150)
@@ -66,14 +71,14 @@ describe('the repository on IndexedDB', () => {
   })
   test('replaces everything or nothing', async () => {
     const { repository } = setup()
-    await repository.append([note(1)])
+    await append(repository, [note(1)])
     await repository.replaceAll(demo)
     expect(await file(repository)).toEqual(toFile(demo, '2026-11-23T18:20:00.000Z'))
   })
   test('an import that fails half way leaves the old record whole', async () => {
     const store = openKeyStore(`test-${++database}`)
     const { repository } = setup(store)
-    await repository.append([note(1)])
+    await append(repository, [note(1)])
     let writes = 0
     const failing: KeyStore = {
       ...store,
@@ -96,9 +101,9 @@ describe('the repository on IndexedDB', () => {
     await repository.replaceAll(demo)
     const tub = demo.vessels.get('tub')!
     const next = revised(tub, { ...tub.body, name: 'Tub two' }, instantOf(NOW))
-    await repository.saveDocument(next)
+    await put(repository, [next], [])
     await expect(
-      repository.saveDocument(revised(tub, { ...tub.body, name: 'Tub three' }, instantOf(NOW))),
+      put(repository, [revised(tub, { ...tub.body, name: 'Tub three' }, instantOf(NOW))], []),
     ).rejects.toMatchObject({ kind: 'conflict' })
     expect((await repository.load()).vessels.get('tub')!.body.name).toBe('Tub two')
   })
@@ -113,12 +118,12 @@ describe('the repository on IndexedDB', () => {
         history: [],
       }) as unknown as RegisterDocument
     const { repository, store, posts } = setup()
-    await repository.commit([document('a'), document('b')], [note(1), note(2)])
+    await put(repository, [document('aaa'), document('bbb')], [note(1), note(2)])
     expect((await repository.load()).gear.size).toBe(2)
     expect((await repository.load()).entries).toHaveLength(2)
     expect(posts()).toBe(1)
     // One of them is stale: none is written.
-    await expect(repository.commit([document('c'), document('a')], [note(3)])).rejects.toMatchObject({
+    await expect(put(repository, [document('ccc'), document('aaa')], [note(3)])).rejects.toMatchObject({
       kind: 'conflict',
     })
     expect((await repository.load()).gear.size).toBe(2)
@@ -132,12 +137,12 @@ describe('the repository on IndexedDB', () => {
         await store.set(key, value)
       },
     }
-    await expect(setup(dying).repository.commit([document('d'), document('e')], [note(4)])).rejects.toThrow()
+    await expect(put(setup(dying).repository, [document('ddd'), document('eee')], [note(4)])).rejects.toThrow()
     const after = await repository.load()
-    expect([...after.gear.keys()].sort()).toEqual(['a', 'b', 'd', 'e'])
+    expect([...after.gear.keys()].sort()).toEqual(['aaa', 'bbb', 'ddd', 'eee'])
     expect(after.entries).toHaveLength(3)
-    await repository.append([note(5)])
-    expect((await store.keys()).filter((key) => key.endsWith('/pending'))).toEqual([])
+    await append(repository, [note(5)])
+    expect((await store.keys()).filter((key) => key.includes('/pending'))).toEqual([])
     expect((await repository.load()).entries).toHaveLength(4)
     expect((await repository.load()).gear.size).toBe(4)
   })
@@ -159,11 +164,168 @@ describe('the repository on IndexedDB', () => {
       kind: 'newer',
       message: expect.stringMatching(/version 99/),
     })
-    await expect(repository.append([note(1)])).rejects.toBeInstanceOf(StorageError)
+    await expect(append(repository, [note(1)])).rejects.toBeInstanceOf(StorageError)
+  })
+  test('what could not be read back is not written, and the sentence names the field', async () => {
+    const { repository } = setup()
+    await expect(append(repository, [{ ...note(1), note: 'x'.repeat(4500) } as Entry])).rejects.toMatchObject({
+      kind: 'invalid',
+      message: expect.stringMatching(/"note" is longer than 4000 letters/),
+    })
+    for (const at of ['+020276-01-01T00:00:00.000Z', '2026-13-01T00:00:00.000Z', '2026-02-30T10:00:00.000Z'])
+      await expect(append(repository, [{ ...note(2), at } as Entry])).rejects.toMatchObject({ kind: 'invalid' })
+    const tub = demo.vessels.get('tub')!
+    const long = { ...tub, revision: 1, body: { ...tub.body, name: 'n'.repeat(81) } }
+    await expect(put(repository, [long], [])).rejects.toMatchObject({
+      kind: 'invalid',
+      message: expect.stringMatching(/"name" is longer than 80 letters/),
+    })
+    expect((await repository.load()).entries).toEqual([])
+  })
+  test('an act is asked with what another tab wrote a moment ago', async () => {
+    const store = openKeyStore(`test-${++database}`)
+    const [here, there] = [setup(store).repository, setup(store).repository]
+    await here.load()
+    await there.load()
+    await append(there, [note(1)])
+    let seen = -1
+    await here.commit((record) => {
+      seen = record.entries.length
+      return ok({ actId: 'late', documents: [], entries: [note(2)], said: '', already: false })
+    })
+    expect(seen).toBe(1)
+    // And what the house refuses is not written.
+    const refused = await here.commit(() => ({ ok: false, error: 'not so' }))
+    expect(refused).toEqual({ ok: false, problem: 'not so' })
+    expect((await there.load()).entries).toHaveLength(2)
+  })
+  test('two tabs without a lock lose nothing: each commit has a pending key of its own', async () => {
+    const store = openKeyStore(`test-${++database}`)
+    const bare = () =>
+      createRepository({
+        store,
+        lock: (_name, job) => job(),
+        channel: { post: () => undefined, subscribe: () => () => undefined },
+        freshSettings: () => settings,
+      })
+    const [one, two] = [bare(), bare()]
+    await one.load()
+    await Promise.all(Array.from({ length: 40 }, (_, i) => append(i % 2 === 0 ? one : two, [note(i)])))
+    expect((await bare().load()).entries).toHaveLength(40)
+    expect((await store.keys()).filter((key) => key.includes('/pending'))).toEqual([])
+  })
+  test('an import is kept apart from what was there, and taken back with one call', async () => {
+    const { repository, store } = setup()
+    await append(repository, [note(1), note(2)])
+    await repository.load()
+    await repository.replaceAll(demo, {}, { keep: true })
+    expect((await repository.load()).entries).toHaveLength(demo.entries.length)
+    expect(await repository.previous()).toMatchObject({ entries: 2 })
+    await repository.undoReplace()
+    expect((await repository.load()).entries.map(({ id }) => id)).toEqual(['n-000001', 'n-000002'])
+    await repository.undoReplace()
+    expect(await file(repository)).toEqual(toFile(demo, '2026-11-23T18:20:00.000Z'))
+    await repository.dropPrevious()
+    expect(await repository.previous()).toBeNull()
+    expect(new Set((await store.keys()).flatMap((key) => /^g\d+/.exec(key)?.[0] ?? []))).toHaveProperty('size', 1)
+  })
+  test('a full store can be emptied, and a file taken in its place', async () => {
+    const store = openKeyStore(`test-${++database}`)
+    await setup(store).repository.replaceAll(demo)
+    const size = async () => (await store.keys()).length
+    const most = await size()
+    const full: KeyStore = {
+      ...store,
+      set: async (key, value) => {
+        const known = await store.get(key)
+        if (known === null && (await size()) >= most)
+          throw Object.assign(new Error('full'), { name: 'QuotaExceededError' })
+        await store.set(key, value)
+      },
+    }
+    const { repository } = setup(full)
+    await repository.load()
+    await expect(repository.replaceAll(demo, {}, { keep: true })).rejects.toMatchObject({ kind: 'full' })
+    await repository.replaceAll(demo, {}, { inPlace: true })
+    expect(await file(repository)).toEqual(toFile(demo, '2026-11-23T18:20:00.000Z'))
+    await repository.wipe(settings)
+    expect((await repository.load()).entries).toEqual([])
+  })
+  test.each([
+    ['an entry that is nothing', 'g1/entry/n-000001', null],
+    ['an entry without a time', 'g1/entry/n-000001', { ...note(1), at: 'soon' }],
+    ['an entry of an impossible month', 'g1/entry/n-000001', { ...note(1), at: '2026-13-01T10:00:00.000Z' }],
+    ['a vessel without a body', 'g1/register/vessel/tub', { ...demo.vessels.get('tub')!, body: null }],
+    [
+      'a course without its protocol',
+      'g1/register/course/c',
+      {
+        ...demo.courses.get('fallow-longshore')!,
+        body: { ...demo.courses.get('fallow-longshore')!.body, protocol: {} },
+      },
+    ],
+    ['settings of an unknown zone', 'g1/settings', { ...settings, zone: 'Mars/North' }],
+    ['settings that are text', 'g1/settings', 'dark'],
+    ['a segment that is no list', 'g1/segment/0', 'x'],
+    ['a pending that is no commit', 'g1/pending/x', 7],
+    ['a manifest that is text', 'manifest', 'hello'],
+  ])('%s is set aside, named and kept; the rest opens', async (_name, key, value) => {
+    const store = openKeyStore(`test-${++database}`)
+    const { repository } = setup(store)
+    await append(repository, [note(1), note(2), note(3)])
+    if (key === 'g1/segment/0')
+      await store.set('manifest', { ...((await store.get('manifest')) as object), segments: 1 })
+    await store.set(key, value)
+    const record = await setup(store).repository.load()
+    expect(record.entries.length).toBeGreaterThanOrEqual(2)
+    expect(record.settings.zone).toBe('Europe/Berlin')
+    const aside = await repository.aside()
+    expect(aside.map((one) => one.key)).toEqual([key])
+    expect(aside[0]!.value ?? null).toEqual(value)
+    expect(aside[0]!.why.length).toBeGreaterThan(3)
+    // It is writable again, and what was set aside stays until it is let go.
+    await append(setup(store).repository, [note(9)])
+    expect((await setup(store).repository.load()).entries.some(({ id }) => id === 'n-000009')).toBe(true)
+    expect(await repository.aside()).toHaveLength(1)
+    await repository.dropAside()
+    expect(await repository.aside()).toEqual([])
+  })
+  test('of a sealed segment only the damaged line goes', async () => {
+    const store = openKeyStore(`test-${++database}`)
+    const { repository } = setup(store)
+    await append(
+      repository,
+      Array.from({ length: SEGMENT_SIZE + 150 }, (_, i) => note(i)),
+    )
+    const segment = (await store.get('g1/segment/0')) as Entry[]
+    await store.set('g1/segment/0', [{ ...segment[0]!, recordedAt: 4 }, ...segment.slice(1)])
+    expect((await setup(store).repository.load()).entries).toHaveLength(SEGMENT_SIZE + 149)
+    expect(await repository.aside()).toHaveLength(1)
+    expect((await setup(store).repository.load()).entries).toHaveLength(SEGMENT_SIZE + 149)
+    expect(await repository.aside()).toHaveLength(1)
+  })
+  test('a value that only the schema finds wrong is set aside when the whole is looked through', async () => {
+    const store = openKeyStore(`test-${++database}`)
+    const { repository } = setup(store)
+    await append(repository, [note(1), note(2)])
+    await store.set('g1/entry/n-000001', { ...note(1), note: 7 })
+    expect(await setup(store).repository.inspect()).toBe(1)
+    expect((await repository.aside())[0]!.why).toMatch(/note/)
+  })
+  test('a store that never answers is told', async () => {
+    const silent: KeyStore = { ...openKeyStore(`test-${++database}`), get: () => new Promise(() => undefined) }
+    const repository = createRepository({
+      store: silent,
+      lock: browserLock(),
+      channel: { post: () => undefined, subscribe: () => () => undefined },
+      freshSettings: () => settings,
+      patienceMs: 30,
+    })
+    await expect(repository.load()).rejects.toMatchObject({ kind: 'silent' })
   })
   test('writes of two repositories on one store follow each other', async () => {
     const { repository } = setup()
-    await Promise.all(Array.from({ length: 20 }, (_, i) => repository.append([note(i)])))
+    await Promise.all(Array.from({ length: 20 }, (_, i) => append(repository, [note(i)])))
     expect((await repository.load()).entries).toHaveLength(20)
   })
 })

@@ -129,7 +129,7 @@ describe('when the disk fails', () => {
   test('a full disk is told when saving, and what was typed is still in the field', async () => {
     const user = await shell()
     jest
-      .spyOn(repository, 'append')
+      .spyOn(repository, 'commit')
       .mockRejectedValue(new StorageError('full', 'This browser has no room left for the record.'))
     await user.keyboard('l')
     const dialog = await screen.findByRole('dialog', { name: 'Log something' })

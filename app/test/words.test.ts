@@ -148,7 +148,10 @@ describe("the demonstration's database", () => {
     const next = await repository.load()
     expect(next.entries.at(-1)!.at > first.entries.at(-1)!.at).toBe(true)
     await repository.setFact('touched', 'yes')
-    await repository.append([{ ...next.entries[0]!, id: 'mine' }])
+    await repository.commit(() => ({
+      ok: true,
+      value: { actId: 'mine', documents: [], entries: [{ ...next.entries[0]!, id: 'mine' }], said: '', already: false },
+    }))
     await prepareDemo(repository, NOW + 80 * HOUR)
     expect((await repository.load()).entries.some(({ id }) => id === 'mine')).toBe(true)
   })

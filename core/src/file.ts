@@ -1,5 +1,12 @@
 // Second face of core: reading files, with the generated validators. Loaded only where a file is read.
-export { MIGRATIONS, readFile, type FileProblem, type FileReport, type Migration } from './record/file.ts'
+export {
+  alteredCourses,
+  MIGRATIONS,
+  readFile,
+  type FileProblem,
+  type FileReport,
+  type Migration,
+} from './record/file.ts'
 export {
   faultOfEntry,
   faultOfProtocol,

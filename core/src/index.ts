@@ -46,7 +46,14 @@ export {
   type Dimension,
   type Unit,
 } from './units/units.ts'
-export { parseNumber, parseQuantity, type ParsedQuantity, type ParseOptions, type ParseProblem } from './units/parse.ts'
+export {
+  parseNumber,
+  typedNumber,
+  parseQuantity,
+  type ParsedQuantity,
+  type ParseOptions,
+  type ParseProblem,
+} from './units/parse.ts'
 export {
   DEFAULT_PREFERENCES,
   formatDose,
@@ -401,17 +408,36 @@ export type {
   VesselIntent,
 } from './acts/types.ts'
 export { gravest, gravity, type Refusal, type RefusalLevel, type Verdict } from './safety/refusal.ts'
-export { ceilingAt, freshReading, isInside, mostInside, reached, type Limit, type Room } from './safety/limits.ts'
+export {
+  ceilingAt,
+  freshReading,
+  isInside,
+  limitIn,
+  mostInside,
+  reached,
+  type Limit,
+  type Room,
+} from './safety/limits.ts'
 export { bathLimit, longestMinutes } from './safety/baths.ts'
 export { exposuresOf, openBaths, staysOf, type Exposure } from './safety/animals.ts'
 export { coursesIn, holdsCopper, methodOfCourse, partiesIn } from './safety/water.ts'
 export { levelOf, levelsIn, type KnownLevel } from './safety/level.ts'
 export { waterOf } from './safety/gate.ts'
 export { knownLevels } from './protocols/known.ts'
+export {
+  isDay,
+  isInstant,
+  isLocale,
+  isZone,
+  unsoundEntry,
+  unsoundRegister,
+  unsoundSettings,
+  type Fault,
+} from './record/sound.ts'
 export { headsAt, headsOf } from './record/heads.ts'
 export { residentsIn, residentVessels } from './record/whereabouts.ts'
 export { methodOf, methods, type Method } from './knowledge/methods.ts'
-export { formGiven, useAmong, useInWater, usesOf } from './knowledge/uses.ts'
+export { formGiven, formAmong, formInWater, usesOf } from './knowledge/uses.ts'
 export { hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
 export { interactionBetween, interactionOf, interactions, type Interaction, type Party } from './safety/interactions.ts'
 export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'

@@ -20,7 +20,7 @@ describe('what must be told before it is done', () => {
   })
 
   test('an unknown id fails and is named', () => {
-    const one = structuredClone(file.cases[0]!) as { record: { bottles: { form: string }[] } }
+    const one = structuredClone(file.cases[0]!) as unknown as { record: { bottles: { form: string }[] } }
     one.record.bottles[0]!.form = 'no-such-form'
     const outcome = runCase(one as unknown as ActCase)
     expect(outcome.passed).toBe(false)

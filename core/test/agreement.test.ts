@@ -246,7 +246,7 @@ describe('what the worse reading asks for', () => {
     expect(beside).toMatch(/made up to the same copper/)
     expect(act([...water(1), badge(1, 0.1), drops(1, 0.1)]).acts.join(' ')).toMatch(/No binder while the two disagree/)
     expect(act([...water(1), badge(1, 0.1)]).acts.join(' ')).toMatch(/binder once by its label/)
-    const { record, active } = read([copper, ...water(1), badge(1, 0.1), drops(1, 0.1)])
+    const { record } = read([copper, ...water(1), badge(1, 0.1), drops(1, 0.1)])
     expect(
       ask(record, { kind: 'equipment', vesselId: 'holding-a', item: 'binder', on: true }, NOW).map(({ rule }) => rule),
     ).toEqual(['amm-binder-copper', 'amm-worst'])

@@ -105,7 +105,7 @@ describe('the file', () => {
   type Loose = { entries: Record<string, unknown>[]; registers: Record<string, unknown>[] }
   const faults: readonly (readonly [string, (file: Loose) => void, RegExp])[] = [
     ['an unknown key', ({ entries }) => void (entries[0]!.extra = 1), /extra/],
-    ['a wrong instant', ({ entries }) => void (entries[3]!.at = 'yesterday'), /pattern/],
+    ['a wrong instant', ({ entries }) => void (entries[3]!.at = 'yesterday'), /no real instant/],
     ['a doubled id', ({ entries }) => void entries.push(entries[0]!), /stands twice/],
     ['a vessel that is not there', ({ entries }) => void (entries[5]!.vesselId = 'nowhere'), /does not hold/],
     [

@@ -1,18 +1,24 @@
 // The record for React: one query for the record, one per course estimate, mutations that write first and show then.
 import {
+  actContext,
   activeOf,
-  carryActive,
+  commitAct,
   createPlanner,
   courseInputs,
   instantOf,
-  recordOf,
-  documentsOf,
+  knownLevels,
   revised,
   runningCourses,
+  type ActAnswer,
+  type ActiveLedger,
   type CourseEstimate,
   type CoursePlan,
+  type Draft,
   type Entry,
+  type Intent,
   type KeeperRecord,
+  type KnownLevel,
+  type Override,
   type RegisterDocument,
   type Settings,
 } from '@brinvo/core'
@@ -72,7 +78,7 @@ export function useRecordQuery() {
   return useQuery(recordQuery(mode, repository))
 }
 
-const RecordContext = createContext<{ record: KeeperRecord; active: readonly Entry[]; seenMs: number } | null>(null)
+const RecordContext = createContext<{ record: KeeperRecord; active: ActiveLedger; seenMs: number } | null>(null)
 /** Hands the loaded record down; below it every component may take the record for granted. */
 export function RecordProvider({ record, children }: { record: KeeperRecord; children: ReactNode }) {
   const value = useMemo(() => ({ record, active: activeOf(record.entries), seenMs: Date.now() }), [record])
@@ -114,7 +120,8 @@ export interface Plans {
   readonly nowMs: number
   readonly plans: readonly CoursePlan[]
   readonly estimates: ReadonlyMap<string, CourseEstimate>
-  /** Hour 0 of each course's series. */
+  /** Levels that the estimates vouch for: every act is asked with them. */
+  readonly known: readonly KnownLevel[]
   readonly pending: boolean
 }
 
@@ -162,16 +169,31 @@ export function usePlans(): Plans {
     [planner, record, active, estimates, nowMs],
   )
   const pending = results.some(({ isFetching }) => isFetching)
-  return useMemo(() => ({ nowMs, plans, estimates, pending }), [nowMs, plans, estimates, pending])
+  const known = useMemo(() => knownLevels(record, active, estimates, nowMs), [record, active, estimates, nowMs])
+  return useMemo(() => ({ nowMs, plans, estimates, known, pending }), [nowMs, plans, estimates, known, pending])
 }
 
-export type Draft = Entry extends infer E
-  ? E extends Entry
-    ? Omit<E, 'id' | 'recordedAt' | 'zone' | 'at'> & { atMs?: number }
-    : never
-  : never
+export type { Draft } from '@brinvo/core'
 
-/** Everything that changes the record. Each resolves when the change is durable. */
+/** An act as a dialog prepared it: its id is minted once, so that the same press twice is one act. */
+export interface ActOptions {
+  readonly actId: string
+  readonly override: Override
+  /** The answer the keeper was shown: what is graver now is told before anything is written. */
+  readonly shown?: ActAnswer
+  /** Levels that estimates vouched for when the act was prepared. */
+  readonly known?: readonly KnownLevel[]
+}
+export type Acted =
+  | { readonly ok: true; readonly entries: readonly Entry[]; readonly said: string; readonly undoable: boolean }
+  | { readonly ok: false; readonly message: string; readonly answer: ActAnswer | null }
+
+/** A refused act, thrown where the caller draws no refusals of its own. */
+export class ActRefused extends Error {
+  override readonly name = 'ActRefused'
+}
+
+/** Everything that changes the record. Each resolves when the change is written. */
 export function useActions() {
   const { mode, repository } = useDatabase()
   const client = useQueryClient()
@@ -181,47 +203,40 @@ export function useActions() {
     const touch = async () => {
       if (mode === 'demo') await repository.setFact('touched', 'yes')
     }
-    const current = () => client.getQueryData<KeeperRecord>(key) ?? record
-    const show = (registers: readonly RegisterDocument[], entries: readonly Entry[], settings?: Settings) => {
-      const before = current()
-      const next = recordOf(
-        settings ?? before.settings,
-        [...documentsOf(before), ...registers],
-        [...before.entries, ...entries],
-      )
-      carryActive(before.entries, next.entries, entries)
-      client.setQueryData(key, next)
-    }
-    const entriesOf = (drafts: readonly Draft[], nowMs: number): Entry[] =>
-      drafts.map(
-        ({ atMs, ...draft }) =>
-          ({
-            ...draft,
-            id: v7(),
-            at: instantOf(atMs ?? nowMs),
-            zone: current().settings.zone,
-            recordedAt: instantOf(nowMs),
-          }) as unknown as Entry,
-      )
-    /** Adds entries; `atMs` defaults to now. Returns them as stored. */
-    const append = async (drafts: readonly Draft[]): Promise<Entry[]> => {
+    /** Answers an intent by the record of this moment and, where it may pass, writes it: the one way to the ledger. */
+    const act = async (intent: Intent, { actId, override, shown, known = [] }: ActOptions): Promise<Acted> => {
       const nowMs = Date.now()
-      const entries = entriesOf(drafts, nowMs)
-      await repository.append(entries)
+      const done = await repository.commit((now) =>
+        // An estimate made from another record vouches for nothing.
+        commitAct(actContext(now, nowMs, now === client.getQueryData(key) ? known : []), intent, {
+          actId,
+          override,
+          ...(shown ? { shown } : {}),
+        }),
+      )
+      if (!done.ok) return { ok: false, message: done.problem.message, answer: done.problem.answer }
       await touch()
-      show([], entries)
-      return entries
+      client.setQueryData(key, done.record)
+      return { ok: true, entries: done.entries, said: done.said, undoable: done.undoable }
+    }
+    /** Notes, ticks and register documents: told what speaks against them by a thrown sentence. */
+    const note = async (
+      documents: readonly RegisterDocument[],
+      drafts: readonly Draft[],
+    ): Promise<readonly Entry[]> => {
+      const done = await act(
+        { kind: 'note', drafts, documents, said: '' },
+        { actId: v7(), override: { words: '', confirmed: true } },
+      )
+      if (!done.ok) throw new ActRefused(done.message)
+      return done.entries
     }
     return {
-      append,
+      act,
+      /** Adds entries that leave no dose behind; `atMs` defaults to now. Returns them as stored. */
+      append: (drafts: readonly Draft[]) => note([], drafts),
       /** Documents and entries that belong together: all of them are on record afterwards, or none. */
-      async commit(documents: readonly RegisterDocument[], drafts: readonly Draft[]): Promise<Entry[]> {
-        const entries = entriesOf(drafts, Date.now())
-        await repository.commit(documents, entries)
-        await touch()
-        show(documents, entries)
-        return entries
-      },
+      commit: note,
       /** A new document. */
       async create<R extends RegisterDocument['register']>(
         register: R,
@@ -232,31 +247,32 @@ export function useActions() {
           RegisterDocument,
           { register: R }
         >
-        await repository.saveDocument(document)
-        await touch()
-        show([document], [])
+        await note([document], [])
         return document
       },
       /** A document's next revision. */
       async revise<D extends RegisterDocument>(document: D, body: D['body']): Promise<D> {
         const next = revised(document, body, instantOf(Date.now()))
-        await repository.saveDocument(next)
-        await touch()
-        show([next], [])
+        await note([next], [])
         return next
       },
       async saveSettings(settings: Settings) {
         await repository.saveSettings(settings)
-        show([], [], settings)
+        const before = client.getQueryData<KeeperRecord>(key) ?? record
+        client.setQueryData(key, { ...before, settings })
       },
       /** Takes an entry out of the account. */
       async voidEntry(entry: Entry, reason: string) {
-        return append([{ kind: 'void', voids: entry.id, reason } as Draft])
+        return note([], [{ kind: 'void', voids: entry.id, reason } as Draft])
       },
-      async replaceAll(next: KeeperRecord) {
-        await repository.replaceAll(next)
+      async replaceAll(next: KeeperRecord, options: { readonly inPlace?: boolean } = {}) {
+        await repository.replaceAll(next, undefined, { keep: true, ...options })
         await touch()
         client.setQueryData(key, next)
+      },
+      async undoReplace() {
+        await repository.undoReplace()
+        await client.invalidateQueries({ queryKey: key })
       },
       async wipe(settings: Settings) {
         await repository.wipe(settings)

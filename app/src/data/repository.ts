@@ -1,13 +1,20 @@
 // The record on disk. Newest entries one key each, older ones in sealed segments; an import writes a new generation
-// and flips one manifest key last. Registers change under a lock; nothing is acknowledged before it is durable.
+// and flips one manifest key last. Everything is written under a lock, by one commit an act; nothing is acknowledged before
+// the browser has taken it over.
 import {
   SCHEMA_VERSION,
+  carryActive,
   compareEntries,
   documentsOf,
   recordOf,
+  unsoundEntry,
+  unsoundRegister,
+  unsoundSettings,
   type Entry,
+  type Fault,
   type KeeperRecord,
   type RegisterDocument,
+  type Result,
   type Settings,
 } from '@brinvo/core'
 import type { KeyStore } from './keyStore.ts'
@@ -18,8 +25,12 @@ const entryKey = (generation: number, id: string) => `g${generation}/entry/${id}
 const segmentKey = (generation: number, index: number) => `g${generation}/segment/${index}`
 const documentKey = (generation: number, document: Pick<RegisterDocument, 'register' | 'id'>) =>
   `g${generation}/register/${document.register}/${document.id}`
-const pendingKey = (generation: number) => `g${generation}/pending`
+const pendingPrefix = (generation: number) => `g${generation}/pending`
 const settingsKey = (generation: number) => `g${generation}/settings`
+/** Counts every commit, so that a tab knows when another one wrote. */
+const countKey = (generation: number) => `g${generation}/count`
+/** Values that could not be read lie here, as they were found, until the keeper lets them go. */
+const ASIDE = 'aside/'
 
 /** Loose entries are sealed into segments of this size once there are this many and a hundred more. */
 export const SEGMENT_SIZE = 500
@@ -30,6 +41,24 @@ interface Manifest {
   readonly segments: number
   /** Free facts about the database, such as the day its demo data were made for. */
   readonly facts: Readonly<Record<string, string>>
+  /** The record before the last import: kept until the next, so that an import can be undone. */
+  readonly previous?: Kept
+  /** Every value was held against this version's schema. */
+  readonly checked?: number
+}
+interface Kept {
+  readonly schemaVersion: number
+  readonly generation: number
+  readonly segments: number
+  readonly keptAt: string
+  readonly entries: number
+}
+
+/** A stored value that could not be read, as it was found. */
+export interface Aside {
+  readonly key: string
+  readonly value: unknown
+  readonly why: string
 }
 
 /** A commit as written down before it is taken apart. */
@@ -41,7 +70,7 @@ interface Pending {
 export class StorageError extends Error {
   override readonly name = 'StorageError'
   constructor(
-    readonly kind: 'full' | 'unavailable' | 'newer' | 'conflict' | 'damaged',
+    readonly kind: 'full' | 'unavailable' | 'newer' | 'conflict' | 'damaged' | 'invalid' | 'silent',
     message: string,
     options?: ErrorOptions,
   ) {
@@ -75,21 +104,56 @@ export interface Channel {
   subscribe(listener: () => void): () => void
 }
 
+/** What an act's commit came to. */
+export type Committed<P> =
+  | {
+      readonly ok: true
+      readonly record: KeeperRecord
+      readonly entries: readonly Entry[]
+      readonly said: string
+      /** Nothing but entries: striking them out takes the whole act back. */
+      readonly undoable: boolean
+    }
+  | { readonly ok: false; readonly problem: P }
+
+/** What a prepared act wants written; nothing where it is on record already. */
+export interface Prepared {
+  readonly actId: string
+  readonly documents: readonly RegisterDocument[]
+  readonly entries: readonly Entry[]
+  readonly said: string
+  readonly already: boolean
+}
+
 export interface Repository {
+  /** The record as stored. What cannot be read is set aside and named, never dropped and never in the way. */
   load(): Promise<KeeperRecord>
-  append(entries: readonly Entry[]): Promise<void>
-  /** @throws StorageError `conflict` when the stored revision is not the one before this document's. */
-  saveDocument(document: RegisterDocument): Promise<void>
   /**
-   * Documents and entries that belong together: all of them are on record afterwards, or none. They are written down
-   * as a whole first, so that a tab that dies half way through loses nothing and leaves nothing half done.
-   * @throws StorageError `conflict` when the stored revision of one is not the one before it
+   * One act, whole or not at all. `prepare` is asked under the lock with the record as it is at this moment, whichever
+   * tab wrote last; what it answers is written down as one piece first, so that a tab that dies half way through loses
+   * nothing and leaves nothing half done. Resolves when the browser has taken the writes over; what a power cut does to
+   * the machine within seconds after that is the browser's to promise, not ours.
+   * @throws StorageError `invalid` where a value does not hold to the schema: what could not be read back is not written
    */
-  commit(documents: readonly RegisterDocument[], entries: readonly Entry[]): Promise<void>
+  commit<P>(prepare: (record: KeeperRecord) => Result<Prepared, P>): Promise<Committed<P>>
   saveSettings(settings: Settings): Promise<void>
-  /** All or nothing: the old record stays until the new one is whole. */
-  replaceAll(record: KeeperRecord, facts?: Record<string, string>): Promise<void>
+  /** All or nothing: the old record stays until the new one is whole, and is kept for `undoReplace`. */
+  replaceAll(
+    record: KeeperRecord,
+    facts?: Record<string, string>,
+    options?: { readonly keep?: boolean; readonly inPlace?: boolean },
+  ): Promise<void>
+  /** The record before the last import, if it is still kept. */
+  previous(): Promise<{ readonly keptAt: string; readonly entries: number } | null>
+  /** Takes the record before the last import back; the imported one is then the one that is kept. */
+  undoReplace(): Promise<void>
+  dropPrevious(): Promise<void>
   wipe(settings: Settings): Promise<void>
+  /** Values set aside because they could not be read. */
+  aside(): Promise<readonly Aside[]>
+  dropAside(): Promise<void>
+  /** Holds every value against the schema; answers how many were set aside. */
+  inspect(): Promise<number>
   facts(): Promise<Readonly<Record<string, string>>>
   setFact(key: string, value: string): Promise<void>
   subscribe(listener: () => void): () => void
@@ -101,10 +165,35 @@ export interface RepositoryOptions {
   readonly channel: Channel
   /** Settings of a record that does not exist yet. */
   readonly freshSettings: () => Settings
+  /** How long a store may be silent before the keeper is told, ms. */
+  readonly patienceMs?: number
+}
+
+/** A store that never answers is told, not waited for behind a white page. */
+function answering<T>(job: Promise<T>, patienceMs: number): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const timer = setTimeout(
+      () =>
+        reject(
+          new StorageError(
+            'silent',
+            'The storage of this browser does not answer. Another tab may hold it: close the others, then open this page again.',
+          ),
+        ),
+      patienceMs,
+    )
+    job.then(resolve, reject).finally(() => clearTimeout(timer))
+  })
 }
 
 /** A repository over any store; the lock and the channel come from the browser, or from a test. */
-export function createRepository({ store, lock, channel, freshSettings }: RepositoryOptions): Repository {
+export function createRepository({
+  store,
+  lock,
+  channel,
+  freshSettings,
+  patienceMs = 20_000,
+}: RepositoryOptions): Repository {
   const manifest = async (): Promise<Manifest> => {
     let found: unknown
     try {
@@ -112,8 +201,8 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
     } catch (cause) {
       throw storageError(cause)
     }
-    if (!found) return { schemaVersion: SCHEMA_VERSION, generation: 1, segments: 0, facts: {} }
-    const known = found as Manifest
+    if (!found) return { schemaVersion: SCHEMA_VERSION, generation: 1, segments: 0, facts: {}, checked: SCHEMA_VERSION }
+    const known = isManifest(found) ? found : await mendManifest(found)
     if (known.schemaVersion > SCHEMA_VERSION) {
       throw new StorageError(
         'newer',
@@ -121,6 +210,17 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
       )
     }
     return known
+  }
+  /** A manifest that cannot be read is worked out anew from the keys: the highest generation, all of its segments. */
+  const mendManifest = async (found: unknown): Promise<Manifest> => {
+    const keys = await store.keys()
+    const generations = keys.flatMap((key) => /^g(\d+)\//.exec(key)?.[1] ?? []).map(Number)
+    const generation = Math.max(1, ...generations)
+    const segments = keys.filter((key) => key.startsWith(`g${generation}/segment/`)).length
+    const mended: Manifest = { schemaVersion: SCHEMA_VERSION, generation, segments, facts: {} }
+    await setAside([{ key: MANIFEST, value: found, why: 'is no manifest' }])
+    await write(MANIFEST, mended)
+    return mended
   }
   /** The manifest, made or lifted to this version before anything of this version is written. */
   const ready = async (): Promise<Manifest> => {
@@ -144,11 +244,13 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
 
   const seal = async (current: Manifest): Promise<void> => {
     const prefix = `g${current.generation}/entry/`
+    const keys = (await store.keys()).filter((key) => key.startsWith(prefix))
+    if (keys.length < SEGMENT_SIZE + 100) return
     const loose: Entry[] = []
-    await store.each((key, value) => {
-      if (key.startsWith(prefix)) loose.push(value as Entry)
-    })
-    if (loose.length < SEGMENT_SIZE + 100) return
+    for (const key of keys) {
+      const entry = await store.get(key)
+      if (unsoundEntry(entry) === null) loose.push(entry as Entry)
+    }
     loose.sort((a, b) => (a.recordedAt < b.recordedAt ? -1 : a.recordedAt > b.recordedAt ? 1 : a.id < b.id ? -1 : 1))
     const sealed = loose.slice(0, SEGMENT_SIZE)
     // Segment first, then the manifest that counts it, then the loose keys: a crash between leaves doubles, never gaps.
@@ -157,25 +259,30 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
     for (const { id } of sealed) await store.remove(entryKey(current.generation, id))
   }
 
-  const clearGenerationsBut = async (keep: number) => {
-    for (const key of await store.keys()) if (key !== MANIFEST && !key.startsWith(`g${keep}/`)) await store.remove(key)
+  const clearGenerationsBut = async (keep: readonly number[]) => {
+    for (const key of await store.keys())
+      if (/^g\d+\//.test(key) && !keep.some((generation) => key.startsWith(`g${generation}/`))) await store.remove(key)
   }
 
-  const conflict = async (current: Manifest, document: RegisterDocument) => {
-    const stored = (await store.get(documentKey(current.generation, document))) as RegisterDocument | null
-    if ((stored?.revision ?? 0) !== document.revision - 1)
-      throw new StorageError(
-        'conflict',
-        'This was changed in another tab in the meantime. Look at it again; what you typed is still here.',
-      )
-  }
+  /** Pendings of one manifest: one key each, and the single key of older versions. */
+  const pendingKeys = async (current: Manifest): Promise<string[]> =>
+    (await store.keys()).filter((key) => key.startsWith(pendingPrefix(current.generation))).sort()
+
   /** Writes what a commit of a tab that died had written down as a whole. */
   const finish = async (current: Manifest): Promise<void> => {
-    const pending = (await store.get(pendingKey(current.generation))) as Pending | null
-    if (!pending) return
-    for (const document of pending.documents) await write(documentKey(current.generation, document), document)
-    for (const entry of pending.entries) await write(entryKey(current.generation, entry.id), entry)
-    await store.remove(pendingKey(current.generation))
+    for (const key of await pendingKeys(current)) {
+      const pending = (await store.get(key)) as Pending | null
+      if (isPending(pending)) await apply(current, pending)
+      await store.remove(key)
+    }
+  }
+  const apply = async (current: Manifest, { documents, entries }: Pending) => {
+    for (const document of documents) {
+      const key = documentKey(current.generation, document)
+      const stored = (await store.get(key)) as RegisterDocument | null
+      if ((stored?.revision ?? 0) < document.revision) await write(key, document)
+    }
+    for (const entry of entries) await write(entryKey(current.generation, entry.id), entry)
   }
   /** The manifest to write under, with nothing left over from before. */
   const begin = async (): Promise<Manifest> => {
@@ -183,81 +290,179 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
     await finish(current)
     return current
   }
+  const countOf = async (generation: number): Promise<number> => {
+    const count = await store.get(countKey(generation))
+    return typeof count === 'number' ? count : 0
+  }
+
+  /** The record as this tab last saw it: stands while nobody else wrote. */
+  let seen: { readonly generation: number; readonly count: number; readonly record: KeeperRecord } | null = null
+
+  /** Reads one generation; what cannot be read is answered apart. */
+  const read = async ({ generation, segments }: Pick<Manifest, 'generation' | 'segments'>, deep: Check | null) => {
+    const prefix = `g${generation}/`
+    let settings: unknown = null
+    let count = 0
+    const pendings: Pending[] = []
+    const registers: RegisterDocument[] = []
+    const entries = new Map<string, Entry>()
+    const aside: (Aside & { readonly mend?: unknown })[] = []
+    const takeEntry = (key: string, value: unknown): boolean => {
+      const fault = unsoundEntry(value) ?? deep?.entry(value) ?? null
+      if (fault) {
+        aside.push({ key, value, why: `${fault.path} ${fault.message}`.trim() })
+        return false
+      }
+      entries.set((value as Entry).id, value as Entry)
+      return true
+    }
+    const takeRegister = (key: string, value: unknown) => {
+      const fault = unsoundRegister(value) ?? deep?.register(value) ?? null
+      if (fault) aside.push({ key, value, why: `${fault.path} ${fault.message}`.trim() })
+      else registers.push(value as RegisterDocument)
+    }
+    try {
+      await store.each((key, value) => {
+        if (!key.startsWith(prefix)) return
+        const rest = key.slice(prefix.length)
+        if (rest === 'settings') settings = value
+        else if (rest === 'count') count = typeof value === 'number' ? value : 0
+        else if (rest.startsWith('pending')) {
+          if (isPending(value)) pendings.push(value)
+          else aside.push({ key, value, why: 'is no commit' })
+        } else if (rest.startsWith('register/')) takeRegister(key, value)
+        else if (rest.startsWith('entry/')) takeEntry(key, value)
+        else if (rest.startsWith('segment/') && Number(rest.slice(8)) < segments) {
+          if (!Array.isArray(value)) return void aside.push({ key, value, why: 'is no list of entries' })
+          const kept = value.filter((entry) => takeEntry(`${key}#${String((entry as { id?: unknown })?.id)}`, entry))
+          // Of a sealed segment only the damaged lines go: the rest is written back without them.
+          if (kept.length < value.length) aside.push({ key, value: null, why: '', mend: kept })
+        }
+      })
+    } catch (cause) {
+      throw storageError(cause)
+    }
+    if (settings !== null) {
+      const fault = unsoundSettings(settings) ?? deep?.settings(settings) ?? null
+      if (fault) {
+        aside.push({ key: settingsKey(generation), value: settings, why: `${fault.path} ${fault.message}`.trim() })
+        settings = null
+      }
+    }
+    for (const late of pendings) {
+      for (const entry of late.entries) takeEntry(`${pendingPrefix(generation)}`, entry)
+      for (const document of late.documents) takeRegister(`${pendingPrefix(generation)}`, document)
+    }
+    // Later revisions of a document win, those of a commit that was not taken apart yet among them.
+    const record = recordOf((settings as Settings | null) ?? freshSettings(), registers, [...entries.values()])
+    return { record, count, aside }
+  }
+
+  /** Puts values that could not be read where they are kept apart, as they were found. */
+  const setAside = async (values: readonly (Aside & { readonly mend?: unknown })[]): Promise<void> => {
+    for (const [i, { key, value, why, mend }] of values.entries()) {
+      try {
+        if (mend !== undefined) await store.set(key, mend)
+        else {
+          await store.set(`${ASIDE}${Date.now()}-${i}-${key}`, { key, value, why } satisfies Aside)
+          if (!key.includes('#')) await store.remove(key)
+        }
+      } catch {
+        // No room to set it aside: it stays where it is, and stays out of the record.
+      }
+    }
+  }
+
+  const check = async (): Promise<Check> => {
+    const file = await validators()
+    return { entry: file.faultOfEntry, register: file.faultOfRegister, settings: file.faultOfSettings }
+  }
+  const loadNow = async (deep: boolean): Promise<{ record: KeeperRecord; apart: number }> => {
+    const current = await manifest()
+    const found = await read(current, deep ? await check() : null)
+    if (found.aside.length > 0) await setAside(found.aside)
+    seen = { generation: current.generation, count: found.count, record: found.record }
+    return { record: found.record, apart: found.aside.filter(({ mend }) => mend === undefined).length }
+  }
 
   const repository: Repository = {
     async load() {
-      const { generation, segments } = await manifest()
-      const prefix = `g${generation}/`
-      let settings: Settings | null = null
-      let pending: Pending | null = null
-      const registers: RegisterDocument[] = []
-      const entries = new Map<string, Entry>()
-      try {
-        await store.each((key, value) => {
-          if (!key.startsWith(prefix)) return
-          const rest = key.slice(prefix.length)
-          if (rest === 'settings') settings = value as Settings
-          else if (rest === 'pending') pending = value as Pending
-          else if (rest.startsWith('register/')) registers.push(value as RegisterDocument)
-          else if (rest.startsWith('entry/')) entries.set((value as Entry).id, value as Entry)
-          else if (rest.startsWith('segment/') && Number(rest.slice(8)) < segments) {
-            for (const entry of value as Entry[]) entries.set(entry.id, entry)
-          }
-        })
-      } catch (cause) {
-        throw storageError(cause)
+      const current = await answering(manifest(), patienceMs)
+      // Written by an older program: every value is held against this version's schema once.
+      if (current.schemaVersion < SCHEMA_VERSION || current.checked !== SCHEMA_VERSION) {
+        const { record } = await loadNow(true)
+        if (await store.get(MANIFEST)) await write(MANIFEST, { ...(await manifest()), checked: SCHEMA_VERSION })
+        return record
       }
-      const late = pending as Pending | null
-      for (const entry of late?.entries ?? []) entries.set(entry.id, entry)
-      const isLate = ({ register, id }: RegisterDocument) =>
-        late?.documents.some((document) => document.register === register && document.id === id) === true
-      const whole = [...registers.filter((document) => !isLate(document)), ...(late?.documents ?? [])]
-      return recordOf(settings ?? freshSettings(), whole, [...entries.values()])
+      return (await loadNow(false)).record
     },
 
-    async append(entries) {
-      await locked(async () => {
+    async inspect() {
+      const { apart } = await locked(() => loadNow(true))
+      if (apart > 0) channel.post()
+      return apart
+    },
+
+    async commit(prepare) {
+      const done = await locked(async () => {
         const current = await begin()
-        for (const entry of entries) await write(entryKey(current.generation, entry.id), entry)
+        const count = await countOf(current.generation)
+        const record =
+          seen && seen.generation === current.generation && seen.count === count
+            ? seen.record
+            : (await loadNow(false)).record
+        const prepared = prepare(record)
+        if (!prepared.ok) return { ok: false as const, problem: prepared.error }
+        const { actId, documents, entries, said, already } = prepared.value
+        if (already || (documents.length === 0 && entries.length === 0))
+          return { ok: true as const, record, entries, said, undoable: false }
+        await validate(documents, entries)
+        for (const document of documents) {
+          const stored = (await store.get(documentKey(current.generation, document))) as RegisterDocument | null
+          if ((stored?.revision ?? 0) !== document.revision - 1)
+            throw new StorageError(
+              'conflict',
+              'This was changed in another tab in the meantime. Look at it again; what you typed is still here.',
+            )
+        }
+        const own = `${pendingPrefix(current.generation)}/${actId}`
+        // One write that holds all of it, then the same taken apart: a crash between leaves it whole.
+        await write(own, { documents, entries } satisfies Pending)
+        await apply(current, { documents, entries })
+        await write(countKey(current.generation), count + 1)
+        await store.remove(own)
         await seal(current)
+        const next = recordOf(record.settings, [...documentsOf(record), ...documents], [...record.entries, ...entries])
+        carryActive(record.entries, next.entries, entries)
+        seen = { generation: current.generation, count: count + 1, record: next }
+        return { ok: true as const, record: next, entries, said, undoable: documents.length === 0 }
       })
-      channel.post()
-    },
-
-    async saveDocument(document) {
-      await locked(async () => {
-        const current = await begin()
-        await conflict(current, document)
-        await write(documentKey(current.generation, document), document)
-      })
-      channel.post()
-    },
-
-    async commit(documents, entries) {
-      await locked(async () => {
-        const current = await begin()
-        for (const document of documents) await conflict(current, document)
-        await write(pendingKey(current.generation), { documents, entries } satisfies Pending)
-        await finish(current)
-        await seal(current)
-      })
-      channel.post()
+      if (done.ok) channel.post()
+      return done
     },
 
     async saveSettings(settings) {
+      const fault = (await validators()).faultOfSettings(settings)
+      if (fault)
+        throw new StorageError('invalid', `These settings cannot be kept: ${fault.path.slice(1)} ${fault.message}.`)
       await locked(async () => {
-        const current = await ready()
+        const current = await begin()
         await write(settingsKey(current.generation), settings)
+        await write(countKey(current.generation), (await countOf(current.generation)) + 1)
+        seen = null
       })
       channel.post()
     },
 
-    async replaceAll(record, facts) {
+    async replaceAll(record, facts, { keep = false, inPlace = false } = {}) {
       await locked(async () => {
         const current = await manifest()
-        const generation = current.generation + 1
+        const generation = Math.max(current.generation, current.previous?.generation ?? 0) + 1
+        const kept = keep && !inPlace && (await store.get(MANIFEST)) !== null
+        // Without room for both, the old one goes first: only on the keeper's word, with the file in hand.
+        if (inPlace) await clearGenerationsBut([])
         // A generation that an interrupted import left behind would mix with ours.
-        for (const key of await store.keys()) if (key.startsWith(`g${generation}/`)) await store.remove(key)
+        else await clearGenerationsBut([current.generation])
         await write(settingsKey(generation), record.settings)
         for (const document of documentsOf(record)) await write(documentKey(generation, document), document)
         const ordered = [...record.entries].sort(compareEntries)
@@ -269,14 +474,88 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
           generation,
           segments,
           facts: facts ?? {},
+          checked: SCHEMA_VERSION,
+          ...(kept
+            ? {
+                previous: {
+                  schemaVersion: current.schemaVersion,
+                  generation: current.generation,
+                  segments: current.segments,
+                  keptAt: new Date().toISOString(),
+                  entries: seen?.generation === current.generation ? seen.record.entries.length : 0,
+                },
+              }
+            : {}),
         } satisfies Manifest)
-        await clearGenerationsBut(generation)
+        await clearGenerationsBut(kept ? [generation, current.generation] : [generation])
+        seen = null
       })
       channel.post()
     },
 
+    async previous() {
+      const { previous } = await manifest()
+      return previous ? { keptAt: previous.keptAt, entries: previous.entries } : null
+    },
+    async undoReplace() {
+      await locked(async () => {
+        const current = await manifest()
+        if (!current.previous) throw new StorageError('damaged', 'There is no record before this one any more.')
+        const { previous } = current
+        await write(MANIFEST, {
+          schemaVersion: previous.schemaVersion,
+          generation: previous.generation,
+          segments: previous.segments,
+          facts: current.facts,
+          previous: {
+            schemaVersion: current.schemaVersion,
+            generation: current.generation,
+            segments: current.segments,
+            keptAt: new Date().toISOString(),
+            entries: seen?.record.entries.length ?? 0,
+          },
+        } satisfies Manifest)
+        seen = null
+      })
+      channel.post()
+    },
+    async dropPrevious() {
+      await locked(async () => {
+        const { previous: _, ...current } = await manifest()
+        await write(MANIFEST, current)
+        await clearGenerationsBut([current.generation])
+      })
+    },
+
     async wipe(settings) {
-      await repository.replaceAll(recordOf(settings, [], []))
+      await locked(async () => {
+        // Nothing is written before room is made: a full store can be emptied too.
+        const { facts, generation } = await manifest()
+        await clearGenerationsBut([])
+        for (const key of await store.keys()) if (key.startsWith(ASIDE)) await store.remove(key)
+        await store.remove(MANIFEST)
+        await write(settingsKey(generation + 1), settings)
+        await write(MANIFEST, {
+          schemaVersion: SCHEMA_VERSION,
+          generation: generation + 1,
+          segments: 0,
+          facts,
+          checked: SCHEMA_VERSION,
+        } satisfies Manifest)
+        seen = null
+      })
+      channel.post()
+    },
+
+    async aside() {
+      const found: Aside[] = []
+      await store.each((key, value) => {
+        if (key.startsWith(ASIDE)) found.push(value as Aside)
+      })
+      return found
+    },
+    async dropAside() {
+      for (const key of await store.keys()) if (key.startsWith(ASIDE)) await store.remove(key)
     },
 
     async facts() {
@@ -285,6 +564,7 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
     async setFact(key, value) {
       await locked(async () => {
         const current = await manifest()
+        if (current.facts[key] === value) return
         await write(MANIFEST, { ...current, facts: { ...current.facts, [key]: value } })
       })
     },
@@ -292,6 +572,58 @@ export function createRepository({ store, lock, channel, freshSettings }: Reposi
   }
   return repository
 }
+
+const isManifest = (value: unknown): value is Manifest => {
+  const one = value as Manifest
+  return (
+    typeof value === 'object' &&
+    value !== null &&
+    Number.isInteger(one.schemaVersion) &&
+    Number.isInteger(one.generation) &&
+    Number.isInteger(one.segments) &&
+    typeof one.facts === 'object' &&
+    one.facts !== null
+  )
+}
+
+/** Full checks of one value each. */
+interface Check {
+  readonly entry: (value: unknown) => Fault | null
+  readonly register: (value: unknown) => Fault | null
+  readonly settings: (value: unknown) => Fault | null
+}
+/** The validators are heavy: they come with the first write, or with a check of the whole. */
+const validators = () => import('@brinvo/core/file')
+
+/** What could not be read back is not written: one schema at the write and at the export. */
+async function validate(documents: readonly RegisterDocument[], entries: readonly Entry[]): Promise<void> {
+  const file = await validators()
+  for (const document of documents) {
+    const fault = file.faultOfRegister(document)
+    if (fault) throw invalid(document.register, fault)
+  }
+  for (const entry of entries) {
+    const fault = file.faultOfEntry(entry)
+    if (fault) throw invalid(entry.kind, fault)
+  }
+}
+function invalid(what: string, { path, message }: Fault): StorageError {
+  const field = path.split('/').at(-1) ?? ''
+  const words = /fewer than (\d+)|NOT have fewer than (\d+)/.exec(message)
+    ? 'is too short'
+    : /more than (\d+) characters/.exec(message)
+      ? `is longer than ${/more than (\d+)/.exec(message)![1]} letters`
+      : message
+  return new StorageError(
+    'invalid',
+    `This ${what} was not saved: "${field}" ${words}. What you typed is still here; change it and save again.`,
+  )
+}
+const isPending = (value: unknown): value is Pending =>
+  typeof value === 'object' &&
+  value !== null &&
+  Array.isArray((value as Pending).documents) &&
+  Array.isArray((value as Pending).entries)
 
 /** Web Locks where the browser has them; in an old one a queue inside this tab. */
 export function browserLock(): Lock {

@@ -1,77 +1,43 @@
-// What speaks against an entry, and the worded override where one exists.
-import { gravest, type Refusal } from '@brinvo/core'
+// What speaks against an act: told, asked, blocked until it is worded, or forbidden.
+import { OVERRIDE_LETTERS, preferredUnit, type Override, type Refusal, type RefusalLevel } from '@brinvo/core'
 import { styled } from 'styled-components'
-import type { Draft } from '../data/queries.tsx'
+import { useRecord } from '../data/queries.tsx'
 import { Check, Field } from '../design/fields.tsx'
 import { Stack } from '../design/primitives.tsx'
+import { preferencesOf } from '../design/words.ts'
+import type { Asking } from './useAct.ts'
 
-const Item = styled.li<{ $level: Refusal['level'] }>`
+const grave = (level: RefusalLevel) => level === 'forbid' || level === 'block'
+const Item = styled.li<{ $level: RefusalLevel }>`
   padding: 8px 12px;
   border-radius: 8px;
-  border-left: 5px solid
-    ${({ $level }) => ($level === 'refuse' || $level === 'block' ? 'var(--danger)' : 'var(--acriflavine)')};
-  background: ${({ $level }) => ($level === 'refuse' || $level === 'block' ? 'var(--danger-tint)' : 'var(--caution-tint)')};
+  border-left: 5px solid ${({ $level }) => (grave($level) ? 'var(--danger)' : 'var(--acriflavine)')};
+  background: ${({ $level }) => (grave($level) ? 'var(--danger-tint)' : 'var(--caution-tint)')};
   b {
     display: block;
   }
 `
-const TITLES = {
-  refuse: 'Refused. There is no override.',
+const TITLES: Readonly<Record<RefusalLevel, string>> = {
+  forbid: 'Refused. There is no override.',
   block: 'Blocked.',
   ask: 'Please look again.',
   warn: 'Know this.',
-} as const
-
-export interface OverrideState {
-  readonly words: string
-  readonly confirmed: boolean
-}
-export const NO_OVERRIDE: OverrideState = { words: '', confirmed: false }
-
-/** Whether an entry may be saved: nothing refused, blocks worded, questions answered. */
-export function mayPass(refusals: readonly Refusal[], override: OverrideState): boolean {
-  switch (gravest(refusals)) {
-    case 'refuse':
-      return false
-    case 'block':
-      return override.words.trim().length >= 8
-    case 'ask':
-      return override.confirmed
-    default:
-      return true
-  }
 }
 
-/** The blocks that were passed, each as the entry that records it. */
-export const overrideDrafts = (
-  refusals: readonly Refusal[],
-  override: OverrideState,
-  base: { readonly vesselId: string; readonly courseId?: string },
-): Draft[] =>
-  refusals
-    .filter(({ level }) => level === 'block')
-    .map(
-      ({ rule, message }) =>
-        ({
-          kind: 'override',
-          ...base,
-          rule,
-          words: override.words.trim(),
-          about: message.slice(0, 400),
-        }) as unknown as Draft,
-    )
+interface Props {
+  readonly refusals: readonly Refusal[]
+  readonly override: Override
+  readonly onOverride: (next: Override) => void
+  /** A temperature typed to answer a question on the spot. */
+  readonly temperature?: string
+  readonly onTemperature?: (text: string) => void
+}
 
-export function Refusals({
-  refusals,
-  override,
-  onOverride,
-}: {
-  refusals: readonly Refusal[]
-  override: OverrideState
-  onOverride: (next: OverrideState) => void
-}) {
-  if (refusals.length === 0) return null
-  const level = gravest(refusals)
+export function Refusals({ refusals, override, onOverride, temperature, onTemperature }: Props) {
+  if (refusals.length === 0 && (temperature ?? '') === '') return null
+  const has = (level: RefusalLevel) => refusals.some((refusal) => refusal.level === level)
+  const needed = refusals.find(({ needs }) => needs === 'temperature')
+  const ticked = refusals.some(({ level, needs }) => level === 'ask' && needs === undefined)
   return (
     <Stack $gap={8} role="group" aria-label="What speaks against this">
       <ul style={{ display: 'grid', gap: 6 }} aria-live="polite">
@@ -82,16 +48,19 @@ export function Refusals({
           </Item>
         ))}
       </ul>
-      {level === 'block' && (
+      {(needed || (temperature ?? '') !== '') && onTemperature && (
+        <TemperatureField vesselId={needed?.vesselId ?? ''} value={temperature ?? ''} onChange={onTemperature} />
+      )}
+      {!has('forbid') && has('block') && (
         <Field
           label="To go on all the same, write why"
           value={override.words}
           onChange={(words) => onOverride({ ...override, words })}
-          hint="At least a few words. They are recorded on the ledger with the entry."
+          hint={`At least ${OVERRIDE_LETTERS} letters. They are recorded on the ledger with the entry.`}
           multiline
         />
       )}
-      {level === 'ask' && (
+      {!has('forbid') && ticked && (
         <Check isSelected={override.confirmed} onChange={(confirmed) => onOverride({ ...override, confirmed })}>
           Yes, it is really so.
         </Check>
@@ -99,3 +68,51 @@ export function Refusals({
     </Stack>
   )
 }
+
+function TemperatureField({
+  vesselId,
+  value,
+  onChange,
+}: {
+  vesselId: string
+  value: string
+  onChange: (text: string) => void
+}) {
+  const { record } = useRecord()
+  return (
+    <Field
+      label={`Temperature now, ${record.vessels.get(vesselId)?.body.name ?? 'this water'}`}
+      unit={preferredUnit('temperature', preferencesOf(record.settings))}
+      value={value}
+      onChange={onChange}
+      numeric
+      hint="It is logged as a reading of its own."
+    />
+  )
+}
+
+/** The same, straight from an act that is being asked. */
+export const Asked = ({
+  asking,
+  temperature,
+  onTemperature,
+}: {
+  asking: Asking
+  temperature?: string
+  onTemperature?: (text: string) => void
+}) => (
+  <>
+    <Refusals
+      refusals={asking.spoken}
+      override={asking.override}
+      onOverride={asking.setOverride}
+      {...(temperature === undefined ? {} : { temperature })}
+      {...(onTemperature ? { onTemperature } : {})}
+    />
+    {asking.failure !== null && (
+      <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
+        {asking.failure}
+      </p>
+    )}
+  </>
+)

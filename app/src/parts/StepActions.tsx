@@ -4,6 +4,7 @@ import { useActions, type Draft } from '../data/queries.tsx'
 import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
 import { useNotice } from '../shell/Notices.tsx'
+import { usePress } from './useAct.ts'
 
 /** Saves drafts, says so, offers the undo; failures are said and nothing typed is lost. */
 export function useSave() {
@@ -69,12 +70,18 @@ const MEALS = [
 export function StepButton({ step, look = 'plain', label }: { step: Step; look?: ButtonLook; label?: string }) {
   const log = useLog()
   const save = useSave()
+  const act = usePress()
   const base = { vesselId: step.vesselId, courseId: step.courseId, step: step.key }
   const press = (text: string, act: () => void) => (
     <Button look={look} onPress={act} aria-label={`${label ?? text}: ${step.title}`}>
       {label ?? text}
     </Button>
   )
+  // No amount can be said before the water was read.
+  if (step.needs === 'temperature')
+    return press('Enter temperature', () =>
+      log({ kind: 'reading', vesselId: step.vesselId, courseId: step.courseId, analyte: 'temperature' }),
+    )
   switch (step.kind) {
     case 'bath':
       return (
@@ -152,8 +159,8 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
       return press(
         'Done',
         () =>
-          void save(
-            [{ kind: 'equipment', ...base, item: step.equipment!.item, on: step.equipment!.on } as Draft],
+          void act(
+            { kind: 'equipment', ...base, item: step.equipment!.item as never, on: step.equipment!.on },
             `${step.title}: noted.`,
           ),
       )

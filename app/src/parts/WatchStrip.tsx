@@ -1,5 +1,6 @@
 // The last days of watching a vessel, each a bar that fills with its minutes: a missed day stays in sight.
 import {
+  typedNumber,
   atHourOfDay,
   instantMs,
   residentsIn,
@@ -167,7 +168,7 @@ function LateDialog({
   const [error, setError] = useState<string | null>(null)
   const name = dayText(atMs, record.settings)
   const keep = async () => {
-    const number = Number(minutes.replace(',', '.'))
+    const number = typedNumber(minutes)
     if (!(number > 0 && number <= 600)) return setError('Minutes from 1 to 600.')
     const draft = {
       kind: 'done',

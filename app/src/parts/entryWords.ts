@@ -41,6 +41,15 @@ function containerWords(entry: ContainerEntry, record: KeeperRecord): string {
 }
 
 /** Devices and media a vessel may have in or out. */
+const HEADS: Readonly<Record<Extract<Entry, { kind: 'heads' }>['why'], string>> = {
+  died: 'died',
+  split: 'moved apart',
+  joined: 'joined',
+  rehomed: 'given away',
+  born: 'born',
+  recounted: 'counted anew',
+  other: 'gone',
+}
 export const EQUIPMENT: Readonly<Record<EquipmentEntry['item'], string>> = {
   carbon: 'Activated carbon',
   resin: 'Resin',
@@ -52,6 +61,7 @@ export const EQUIPMENT: Readonly<Record<EquipmentEntry['item'], string>> = {
   airstone: 'Air stone',
   light: 'Light',
   biofilter: 'Seeded filter',
+  zeolite: 'Zeolite',
   binder: 'Ammonia binder',
 }
 
@@ -75,6 +85,8 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
       return `${EQUIPMENT[entry.item]} ${entry.on ? 'in, or on' : 'out, or off'}`
     case 'move':
       return `${record.residents.get(entry.residentId)?.body.name ?? 'A resident'} moved to ${entry.toVesselId === null ? 'somewhere off the shelf' : (record.vessels.get(entry.toVesselId)?.body.name ?? 'a vessel')}`
+    case 'heads':
+      return `${record.residents.get(entry.residentId)?.body.name ?? 'A group'}: ${entry.change > 0 ? '+' : ''}${entry.change} (${HEADS[entry.why]})`
     case 'sign':
       return `${entry.present ? 'Seen' : 'Looked for, not seen'}: ${entry.sign.replaceAll('-', ' ')}${resident(entry.residentId)}`
     case 'meal':

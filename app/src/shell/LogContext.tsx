@@ -12,6 +12,7 @@ export interface LogPreset {
   readonly instrumentId?: string
   readonly productId?: string
   readonly amount?: number
+  readonly residentId?: string
   readonly fraction?: number
   readonly corrects?: string
   readonly atMs?: number

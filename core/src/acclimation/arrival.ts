@@ -7,7 +7,6 @@ import type {
   ArrivalDocument,
   Container,
   ContainerEntry,
-  Entry,
   KeeperRecord,
   ReadingEntry,
 } from '../record/types.ts'

@@ -1,5 +1,5 @@
 // How far a delivery and each of its containers has come. Light on purpose: the shelf and the round ask it.
-import type { ActiveLedger, ArrivalDocument, ContainerEntry, Entry } from '../record/types.ts'
+import type { ActiveLedger, ArrivalDocument, ContainerEntry } from '../record/types.ts'
 
 export type ArrivalStage = 'expected' | 'received' | 'inspected' | 'acclimating' | 'in-the-water'
 export type ContainerStage = 'waiting' | 'inspected' | 'running' | 'released' | 'refused'

@@ -43,6 +43,8 @@ export function readAmounts(
   texts: readonly string[],
   product: ProductDocument,
   settings: Settings,
+  /** How many times the bottle was thinned before. */
+  thinned = 1,
 ): Result<Amount & { readonly contentMg: number }, string> {
   const content = activeContent(product.body.strength)
   if (!content.ok) return err(content.error.message)
@@ -58,7 +60,7 @@ export function readAmounts(
     if (!read.ok) return err(read.error)
     sum += read.value.amount
   }
-  const amount = Number(sum.toPrecision(12))
+  const amount = Number((sum / thinned).toPrecision(thinned === 1 ? 12 : 6))
   if (!(amount > 0)) return err('The amount must be above zero. What was poured?')
   const first = readPour(filled[0]!, per)
   const measures: readonly Measure[] | undefined = settings.syringesMl.length > 0 ? settings.syringesMl : undefined
@@ -68,10 +70,10 @@ export function readAmounts(
     contentMg: mg,
     measureStep: per === 'mL' ? measureFor(amount, per, measures).step : undefined,
     entered:
-      filled.length === 1 && first.ok
+      filled.length === 1 && first.ok && thinned === 1
         ? first.value.entered
         : {
-            text: filled.join(' + ').slice(0, 120),
+            text: `${filled.join(' + ')}${thinned === 1 ? '' : ` thinned ${thinned} times`}`.slice(0, 120),
             value: amount,
             unit: per === 'drop' || per === 'tablet' ? 'count' : per,
           },

@@ -252,7 +252,7 @@ export function leaveAct(context: ActContext, intent: LeaveIntent): ActAnswer {
 export function residentAct(context: ActContext, intent: ResidentIntent): ActAnswer {
   const vessel = context.record.vessels.get(intent.vesselId)
   if (!vessel) return problemAnswer('That vessel is not on the shelf.')
-  if (intent.body.name.trim() === '') return problemAnswer('What is it called? Type its common name.')
+  if (intent.body.name.trim() === '') return problemAnswer('What will you call it? Type its common name.')
   if (intent.body.name.trim().length > 80)
     return problemAnswer('The name is longer than 80 letters: shorten it, and keep the rest in a note.')
   const count = readCount(intent.count, 'How many')

@@ -2,7 +2,7 @@
 import { activeContent } from '../dosing/strength.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import type { Method } from '../knowledge/methods.ts'
-import { useAmong, usesOf } from '../knowledge/uses.ts'
+import { formAmong, usesOf } from '../knowledge/uses.ts'
 import type { BathEntry, ProductDocument, ResidentDocument, VesselDocument } from '../record/types.ts'
 import { openBaths } from '../safety/animals.ts'
 import {
@@ -25,7 +25,7 @@ import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { readAmounts } from './amounts.ts'
 import { answerOf, problemAnswer } from './answer.ts'
-import { useForCourse } from './dose.ts'
+import { formForCourse } from './dose.ts'
 import { atOf, baseOf, checkInstant, checkStep, courseFor } from './place.ts'
 import { checkProduct } from './product.ts'
 import { readTemperature } from './temperature.ts'
@@ -121,8 +121,8 @@ function bathOf(
   const course = courseFor(context, intent)
   const form =
     agentForm(intent.form ?? '') ??
-    useForCourse(course, product) ??
-    useAmong(
+    formForCourse(course, product) ??
+    formAmong(
       product.body,
       usesOf(product.body)
         .filter(({ route }) => route === 'bath')

@@ -1,6 +1,6 @@
 // Starting and ending a course: every bottle, every animal, the water as it is, the kit, what runs beside it.
 import { agentForm, groupOf } from '../knowledge/agents.ts'
-import { useAmong } from '../knowledge/uses.ts'
+import { formAmong } from '../knowledge/uses.ts'
 import { protocolHash, type Protocol } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { fights } from '../outbreak/campaign.ts'
@@ -75,7 +75,15 @@ export function courseAct(context: ActContext, intent: CourseIntent): ActAnswer 
       id: intent.id,
       revision: 1,
       savedAt: instantOf(nowMs),
-      body: { ...body, protocolHash: protocolHash(body.protocol) },
+      body: {
+        ...body,
+        protocolHash: protocolHash(body.protocol),
+        // What was told before the start stands with the course.
+        warningsAccepted: [
+          ...found.filter(({ level }) => level === 'warn').map(({ message }) => message.slice(0, 400)),
+          ...(body.clockSchool === 'pause' && protocol.clock ? [protocol.clock.pauseWarning.slice(0, 400)] : []),
+        ].slice(0, 40),
+      },
       history: [],
     },
   ]
@@ -104,7 +112,7 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
       continue
     }
     found.push(...checkProduct(product.body, nowMs, record.settings.zone))
-    const form = useAmong(product.body, role.forms)
+    const form = formAmong(product.body, role.forms)
     if (!form) {
       found.push(
         forbid(
@@ -214,7 +222,7 @@ function partiesOfCourse(
   return [
     ...protocol.productRoles.flatMap((role): Party[] => {
       const product = context.record.products.get(products[role.id] ?? '')
-      const form = product && (useAmong(product.body, role.forms) ?? agentForm(product.body.form))
+      const form = product && (formAmong(product.body, role.forms) ?? agentForm(product.body.form))
       return form ? [partyOf(form, atMs)] : []
     }),
     ...(method ? [{ kind: 'method', method, sinceMs: atMs, how: `${method.label} runs there` } as const] : []),
@@ -228,7 +236,7 @@ function checkKit(context: ActContext, intent: CourseIntent, protocol: Protocol)
   if (!instrument) return [block('no-kit', 'No test kit is chosen. Without readings no hour can be credited.')]
   const role = protocol.productRoles[0]!
   const product = context.record.products.get(intent.body.products[role.id] ?? '')
-  const form = product && useAmong(product.body, role.forms)
+  const form = product && formAmong(product.body, role.forms)
   if (form && instrument.body.readsForms && !instrument.body.readsForms.includes(form.id))
     return [forbid('cu-form-lock', `${instrument.body.name} does not read ${form.label}.`)]
   return []

@@ -1,7 +1,7 @@
 // A dose into a vessel's water: the level of this agent, where it leads, and everything that speaks against it.
 import { measureFor, type Measure } from '../dosing/dose.ts'
 import type { AgentForm } from '../knowledge/agents.ts'
-import { useAmong, useInWater } from '../knowledge/uses.ts'
+import { formAmong, formInWater } from '../knowledge/uses.ts'
 import type { Rule } from '../knowledge/protocols.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { valueFor } from '../protocols/courseContext.ts'
@@ -33,10 +33,10 @@ import { readTemperature } from './temperature.ts'
 import type { ActContext, ActAnswer, DoseIntent, Draft, LevelPreview } from './types.ts'
 
 /** The use a bottle is put to by a step of a course: the form that the step's role takes. */
-export function useForCourse(course: CourseDocument | undefined, product: ProductDocument): AgentForm | undefined {
+export function formForCourse(course: CourseDocument | undefined, product: ProductDocument): AgentForm | undefined {
   if (!course) return undefined
   for (const role of protocolOfCourse(course).productRoles) {
-    const form = useAmong(product.body, role.forms)
+    const form = formAmong(product.body, role.forms)
     if (form && course.body.products[role.id] === product.id) return form
   }
   return undefined
@@ -51,7 +51,7 @@ export const formMeant = (
   const product = context.record.products.get(intent.productId)
   const vessel = context.record.vessels.get(intent.vesselId)
   if (!product || !vessel) return undefined
-  return agentForm(intent.form ?? '') ?? useForCourse(course, product) ?? useInWater(product.body, vessel.body)
+  return agentForm(intent.form ?? '') ?? formForCourse(course, product) ?? formInWater(product.body, vessel.body)
 }
 
 /** The room a bottle has in a vessel, as an act is asked. */
@@ -73,7 +73,7 @@ export function doseAct(context: ActContext, intent: DoseIntent): ActAnswer {
     courseFor(context, intent)
   const form = formMeant(context, intent, course)
   if (!form) return problemAnswer(`The form of "${product.body.name}" is not known. Choose the form the label states.`)
-  const read = readAmounts(intent.amounts, product, record.settings)
+  const read = readAmounts(intent.amounts, product, record.settings, intent.thinned)
   if (!read.ok) return problemAnswer(read.error)
   const { amount, unit, contentMg, measureStep, entered } = read.value
   const temperature = readTemperature(context, intent, vessel)
@@ -128,7 +128,7 @@ export function doseAct(context: ActContext, intent: DoseIntent): ActAnswer {
   } as unknown as Draft
   return answerOf({
     found: said,
-    drafts: [...temperature.drafts, draft],
+    drafts: [...temperature.drafts, draft, ...(intent.with ?? [])],
     preview: { ...(preview ? { level: preview } : {}), lines: [] },
     said: `${amount} ${unit === 'drop' ? 'drops' : unit} of ${product.body.name} into ${vessel.body.name}: logged.`,
   })
@@ -244,7 +244,7 @@ function checkCourseBottle(
     for (const role of protocolOfCourse(course).productRoles) {
       const ownId = course.body.products[role.id]
       const own = ownId === undefined ? undefined : context.record.products.get(ownId)
-      const ownForm = own && (useAmong(own.body, role.forms) ?? agentForm(own.body.form))
+      const ownForm = own && (formAmong(own.body, role.forms) ?? agentForm(own.body.form))
       if (!own || !ownForm || own.id === product.id || ownForm.agent !== form.agent) continue
       const title = protocolOfCourse(course).title
       found.push(

@@ -3,7 +3,7 @@ import { ammoniaOf } from '../record/compared.ts'
 import { againstWater } from '../safety/gate.ts'
 import { block, forbid, type Refusal } from '../safety/refusal.ts'
 import { holdsCopper, coursesIn } from '../safety/water.ts'
-import { useAmong } from '../knowledge/uses.ts'
+import { formAmong } from '../knowledge/uses.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { answerOf, problemAnswer } from './answer.ts'
 import { atOf, baseOf, checkInstant, checkStep, courseFor, protocolOfCourse } from './place.ts'
@@ -68,7 +68,7 @@ function againstCourses(
     const protocol = protocolOfCourse(course)
     return protocol.productRoles.flatMap((role) => {
       const product = context.record.products.get(course.body.products[role.id] ?? '')
-      const form = product && (useAmong(product.body, role.forms) ?? agentForm(product.body.form))
+      const form = product && (formAmong(product.body, role.forms) ?? agentForm(product.body.form))
       if (!form || form.route !== 'in-tank' || !form.media.some(({ item }) => item === intent.item)) return []
       return [
         block(

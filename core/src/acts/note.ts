@@ -10,9 +10,26 @@ import type { ActContext, ActAnswer, Draft, NoteIntent } from './types.ts'
 /** Two presses within this are one. */
 const AGAIN_MS = 5_000
 
+/** What has an act of its own is never noted past it. */
+const OWN_ACTS: ReadonlySet<string> = new Set([
+  'dose',
+  'change',
+  'reading',
+  'bath',
+  'move',
+  'equipment',
+  'override',
+  'heads',
+])
+/** Clocks of air and of pumps are baths by name only: nothing was given in them. */
+const isClock = (draft: Draft): boolean =>
+  draft.kind === 'bath' && draft.productId === undefined && draft.residentIds === undefined
+
 export function noteAct(context: ActContext, intent: NoteIntent): ActAnswer {
   const found: Refusal[] = []
   for (const draft of intent.drafts) {
+    if (OWN_ACTS.has(draft.kind) && !isClock(draft))
+      throw new RangeError(`noteAct: a ${draft.kind} is an act of its own`)
     const one = draft as Draft & {
       vesselId?: string
       courseId?: string

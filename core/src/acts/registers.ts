@@ -139,7 +139,7 @@ export function vesselAct(context: ActContext, intent: VesselIntent): ActAnswer 
   const twin = [...record.vessels.values()].find(
     (other) => other.id !== before?.id && other.body.name.toLowerCase() === name.toLowerCase(),
   )
-  if (twin) return problemAnswer(`There is already a vessel called ${twin.body.name}.`)
+  if (twin) return problemAnswer(`There is already a vessel called ${name}.`)
   const volume = netVolume(intent.body.volume)
   if (!volume.ok) return problemAnswer(volume.error[0]?.message ?? 'The measures are not complete yet.')
   const startedMs = Date.parse(intent.body.startedAt)

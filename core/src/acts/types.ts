@@ -58,8 +58,10 @@ export type DoseIntent = Place & {
   readonly amounts: readonly string[]
   /** Use the bottle is put to, where it has several. */
   readonly form?: string
-  /** Poured neat or already thinned to the strength the protocol speaks of. */
-  readonly thinned?: boolean
+  /** How many times the bottle was thinned before; the amounts are of the mix. 1 or left out: neat. */
+  readonly thinned?: number
+  /** Clocks that end with it, written in the same piece. */
+  readonly with?: readonly Draft[]
 }
 export type ChangeIntent = Place & {
   readonly kind: 'change'

@@ -5,7 +5,7 @@ import { conditionOf, signsOf, tableOf, type Condition } from '../knowledge/cond
 import { residentVessels } from '../record/whereabouts.ts'
 import { carriedInto } from '../record/gear.ts'
 import { dosedForms } from '../level/fromRecord.ts'
-import type { ActiveLedger, Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { rotaOf } from '../protocols/courseContext.ts'
 import type { WaterContext } from './context.ts'

@@ -6,7 +6,7 @@ import { residentsIn } from '../record/whereabouts.ts'
 import { ammoniaOf } from '../record/compared.ts'
 import { carriedInto } from '../record/gear.ts'
 import { breathingOf, openSigns } from '../record/observation.ts'
-import type { ActiveLedger, Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { FREE_AMMONIA, type Flow } from './context.ts'
 

@@ -2,7 +2,7 @@
 import { signsOf, type Pool } from '../knowledge/conditions.ts'
 import { timedTests, type TimedTest } from '../knowledge/signs.ts'
 import type { Concern } from '../protocols/concerns.ts'
-import type { ActiveLedger, Entry, FindingDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, FindingDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
 const MINUTE = 60_000

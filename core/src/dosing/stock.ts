@@ -1,6 +1,6 @@
 // What is left in a bottle, and how long it lasts at the pace it is poured.
 import { activeContent } from './strength.ts'
-import type { ActiveLedger, Entry, KeeperRecord, ProductDocument } from '../record/types.ts'
+import type { ActiveLedger, KeeperRecord, ProductDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
 export interface Stock {

@@ -2,7 +2,7 @@
 import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf, species } from '../knowledge/agents.ts'
 import { residentVessels, residentsIn } from '../record/whereabouts.ts'
-import type { ActiveLedger, CountEntry, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import type { ActiveLedger, CountEntry, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { theilSen } from '../trends/theilSen.ts'
 import { entryMs } from '../time/time.ts'
 

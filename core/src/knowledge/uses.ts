@@ -11,13 +11,13 @@ export function usesOf(product: Pick<ProductBody, 'form'>): readonly AgentForm[]
 }
 
 /** The use among the forms allowed, or undefined where the bottle serves none of them. */
-export const useAmong = (
+export const formAmong = (
   product: Pick<ProductBody, 'form'> | undefined,
   allowed: readonly string[],
 ): AgentForm | undefined => (product ? usesOf(product).find(({ id }) => allowed.includes(id)) : undefined)
 
 /** The use that a dose straight into a vessel's water means: its own where it fits, else a sister for that water. */
-export function useInWater(
+export function formInWater(
   product: Pick<ProductBody, 'form'> | undefined,
   vessel: { readonly water: 'marine' | 'fresh'; readonly purpose: string },
 ): AgentForm | undefined {

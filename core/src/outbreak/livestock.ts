@@ -1,7 +1,7 @@
 // Who waits elsewhere while a campaign runs, who may come back and from when, and which pieces are kept as insurance.
 import { groupOf } from '../knowledge/agents.ts'
 import { residentVessels } from '../record/whereabouts.ts'
-import type { ActiveLedger, CourseDocument, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { waitsForHosts } from '../protocols/hosts.ts'

@@ -2,7 +2,7 @@
 import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
 import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
-import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import type { Working } from '../working.ts'
 import { addedMeasure } from './measures.ts'

@@ -1,5 +1,5 @@
 // What campaigns are uneasy about, apart from the other concerns: it loads a moment after the round itself.
-import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
 import { campaignState } from '../outbreak/campaign.ts'
 import type { Concern } from './concerns.ts'
 import type { CoursePlan } from './plan.ts'

@@ -1,11 +1,11 @@
 // The schools that apply to these animals in this vessel, side by side: days, handling, water, tests, what each covers
 // of what is feared, what speaks against it here, and which one is suggested, with its reason.
 import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
-import { useAmong } from '../knowledge/uses.ts'
+import { formAmong } from '../knowledge/uses.ts'
 import { protocolLibrary, type Protocol } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/whereabouts.ts'
-import type { ActiveLedger, Entry, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import type { ActiveLedger, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { inSentence } from '../units/format.ts'
 import { courseNeeds } from './courseNeeds.ts'
 import { leastDays } from './plan.ts'
@@ -93,14 +93,14 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       const rules = protocol.phases.flatMap((phase) => phase.rules.map((rule) => ({ rule, days: phase.typicalDays })))
       const forms = protocol.productRoles.map((role) => {
         const own = [...record.products.values()]
-          .filter(({ body }) => useAmong(body, role.forms) !== undefined && body.usedUpAt === undefined)
+          .filter(({ body }) => formAmong(body, role.forms) !== undefined && body.usedUpAt === undefined)
           // A bottle whose label was confirmed comes first, then one registered for this very use.
           .sort(
             (a, b) =>
               Number(b.body.confirmedAt !== undefined) - Number(a.body.confirmedAt !== undefined) ||
               Number(role.forms.includes(b.body.form)) - Number(role.forms.includes(a.body.form)),
           )
-        return { role, own, form: useAmong(own[0]?.body, role.forms) ?? agentForm(role.forms[0]!) }
+        return { role, own, form: formAmong(own[0]?.body, role.forms) ?? agentForm(role.forms[0]!) }
       })
       const { forbidden, cautions } = against(
         forms.flatMap(({ form }) => (form && form.route === 'in-tank' ? [form] : [])),

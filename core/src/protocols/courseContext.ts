@@ -1,7 +1,7 @@
 // What the rules of a course look at, and the small questions they ask of it.
 import type { ClockState } from '../clock/therapeutic.ts'
 import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
-import { useAmong } from '../knowledge/uses.ts'
+import { formAmong } from '../knowledge/uses.ts'
 import { ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
 import type {
   ActiveLedger,
@@ -54,7 +54,7 @@ export function courseContext(
     Object.entries(course.body.products).map(([role, productId]) => {
       const product = record.products.get(productId)
       const allowed = protocol.productRoles.find(({ id }) => id === role)?.forms ?? []
-      return [role, useAmong(product?.body, allowed)?.id ?? product?.body.form ?? '']
+      return [role, formAmong(product?.body, allowed)?.id ?? product?.body.form ?? '']
     }),
   )
   const places = new Set(rotaOf(course))

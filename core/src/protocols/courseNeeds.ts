@@ -1,12 +1,12 @@
 // What a whole course uses up, before it starts: product, water, tests; with a margin, against what is on the shelf.
 // The preview draws the first days of one bottle; this sums every bottle to the end.
 import { agentForm } from '../knowledge/agents.ts'
-import { useAmong } from '../knowledge/uses.ts'
+import { formAmong } from '../knowledge/uses.ts'
 import type { Protocol, Value } from '../knowledge/protocols.ts'
 import { activeContent } from '../dosing/strength.ts'
 import { stockOf } from '../dosing/stock.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
-import type { ActiveLedger, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
 import { dayOf } from '../time/time.ts'
 import type { Working } from '../working.ts'
 import { leastDays } from './plan.ts'
@@ -73,7 +73,7 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
   const products = protocol.productRoles.map((role): ProductNeed => {
     const productId = options.products[role.id] ?? null
     const product = productId === null ? undefined : record.products.get(productId)
-    const formId = useAmong(product?.body, role.forms)?.id ?? product?.body.form ?? role.forms[0]!
+    const formId = formAmong(product?.body, role.forms)?.id ?? product?.body.form ?? role.forms[0]!
     const form = agentForm(formId)
     const content = product ? activeContent(product.body.strength) : null
     const lines: { label: string; mg: number }[] = []

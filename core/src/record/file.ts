@@ -1,7 +1,8 @@
 // The open file of everything: JSON with a schema version. Read as unknown, checked whole, then taken or refused.
-import { FORMAT, MAX_FILE_BYTES, SCHEMA_VERSION } from './format.ts'
+import { protocolHash } from '../knowledge/protocols.ts'
+import { checksumOf, FORMAT, MAX_FILE_BYTES, SCHEMA_VERSION } from './format.ts'
 import type { Entry, RecordFile, RegisterDocument } from './types.ts'
-import { faultOfEntry, faultOfRecordFile, faultOfRegister, type Fault } from './validate.ts'
+import { faultOfEntry, faultOfRecordFile, faultOfRegister, faultOfSettings } from './validate.ts'
 
 /** One step of a migration: from version n to n + 1, pure. Every released version keeps its step and a kept file. */
 export type Migration = (file: Record<string, unknown>) => Record<string, unknown>
@@ -17,10 +18,18 @@ export interface FileProblem {
   /** Where in the file, in words. */
   readonly where: string
   readonly message: string
+  /** Which line it is, where leaving it out would do. */
+  readonly line?: { readonly part: 'registers' | 'entries'; readonly id: string; readonly again?: true }
 }
 export interface FileReport {
   readonly ok: boolean
   readonly problems: readonly FileProblem[]
+  /** Everything is told but the checksum: the file was changed or damaged since it was written. */
+  readonly changed: boolean
+  /** Courses whose copy of a protocol is not the one they were started with. */
+  readonly altered: readonly string[]
+  /** What was left out on request, line by line. */
+  readonly leftOut: readonly FileProblem[]
   readonly file: RecordFile | null
   readonly counts: {
     readonly vessels: number
@@ -36,6 +45,9 @@ const nothing = { vessels: 0, residents: 0, products: 0, courses: 0, arrivals: 0
 const failed = (where: string, message: string): FileReport => ({
   ok: false,
   problems: [{ where, message }],
+  changed: false,
+  altered: [],
+  leftOut: [],
   file: null,
   counts: nothing,
 })
@@ -51,6 +63,7 @@ export function readFile(
   text: string,
   migrations: readonly Migration[] = MIGRATIONS,
   version: number = SCHEMA_VERSION,
+  options: { readonly leaveOut?: boolean } = {},
 ): FileReport {
   if (text.length > MAX_FILE_BYTES)
     return failed(
@@ -90,15 +103,33 @@ export function readFile(
     if (!step) return failed('schemaVersion', `Version ${from} has no way up to ${version}.`)
     file = { ...step(file), schemaVersion: from + 1 }
   }
-  if (faultOfRecordFile(file)) return { ...failed('file', ''), problems: schemaProblems(file) }
+  const { checksum } = file
+  const changed = found === version && typeof checksum === 'string' && checksum !== checksumOf(file as never)
+  const leftOut: FileProblem[] = []
+  let problems = problemsOf(file)
+  // Leaving one line out may leave another without what it speaks of: until every line is sound.
+  while (options.leaveOut === true && problems.length > 0 && problems.every(({ line }) => line !== undefined)) {
+    leftOut.push(...problems)
+    file = without(file, problems)
+    problems = problemsOf(file)
+  }
+  if (problems.length > 0)
+    return {
+      ...failed('file', ''),
+      problems: problems.slice(0, MOST_PROBLEMS),
+      changed,
+      leftOut: leftOut.slice(0, MOST_PROBLEMS),
+    }
   const sound = file as unknown as RecordFile
-  const problems = referenceProblems(sound)
   const count = (register: RegisterDocument['register']) =>
     sound.registers.filter((document) => document.register === register).length
   return {
-    ok: problems.length === 0,
-    problems: problems.slice(0, MOST_PROBLEMS),
-    file: problems.length === 0 ? sound : null,
+    ok: true,
+    problems: [],
+    changed,
+    altered: alteredCourses(sound.registers).map(({ id }) => id),
+    leftOut,
+    file: sound,
     counts: {
       vessels: count('vessel'),
       residents: count('resident'),
@@ -110,13 +141,48 @@ export function readFile(
   }
 }
 
-/** The validator stops at its first fault; every entry and document is then asked on its own, so each gets its line. */
+/** A file without some of its lines. */
+function without(file: Record<string, unknown>, problems: readonly FileProblem[]): Record<string, unknown> {
+  const keep = (part: 'registers' | 'entries') => {
+    const of = problems.flatMap(({ line }) => (line?.part === part ? [line] : []))
+    const gone = new Set(of.filter(({ again }) => again !== true).map(({ id }) => id))
+    // Of two lines with one id the first stays.
+    const doubled = new Set(of.filter(({ again }) => again === true).map(({ id }) => id))
+    const seen = new Set<string>()
+    return (file[part] as unknown[]).filter((item, index) => {
+      const id = lineId(item, index)
+      const second = doubled.has(id) && seen.has(id)
+      seen.add(id)
+      return !gone.has(id) && !second
+    })
+  }
+  const { checksum: _, ...rest } = file
+  return { ...rest, registers: keep('registers'), entries: keep('entries') }
+}
+const lineId = (item: unknown, index: number): string => {
+  const id = (item as { id?: unknown } | null)?.id
+  return typeof id === 'string' ? id : `#${index}`
+}
+
+/** Courses whose copy of the protocol is not what their hash says it was at the start. */
+export const alteredCourses = (registers: readonly RegisterDocument[]) =>
+  registers.flatMap((document) =>
+    document.register === 'course' && protocolHash(document.body.protocol) !== document.body.protocolHash
+      ? [document]
+      : [],
+  )
+
+/** Everything that is wrong with a file, each with its line: the schema, then what it cannot say. */
+function problemsOf(file: Record<string, unknown>): FileProblem[] {
+  const found = schemaProblems(file)
+  return found.length > 0 ? found : referenceProblems(file as unknown as RecordFile)
+}
+
+/** The validator stops at its first fault; so every entry and document is asked on its own, and each gets its line. */
 function schemaProblems(file: Record<string, unknown>): FileProblem[] {
   const problems: FileProblem[] = []
-  const say = (where: string, { path, message }: Fault) =>
-    problems.push({ where: `${where}${path}`, message: `${message}.` })
-  const shell = faultOfRecordFile({ ...file, registers: [], entries: [] })
-  if (shell) say('file', shell)
+  const shell = faultOfRecordFile({ ...file, registers: [], entries: [] }) ?? faultOfSettings(file.settings)
+  if (shell) problems.push({ where: `file${shell.path}`, message: `${shell.message}.` })
   for (const [part, word, faultOf] of [
     ['registers', 'register', faultOfRegister],
     ['entries', 'entry', faultOfEntry],
@@ -127,13 +193,17 @@ function schemaProblems(file: Record<string, unknown>): FileProblem[] {
       continue
     }
     for (const [index, item] of list.entries()) {
-      if (problems.length >= MOST_PROBLEMS) break
       const fault = faultOf(item)
-      const id = (item as { id?: unknown } | null)?.id
-      if (fault) say(`${word} ${index + 1}${typeof id === 'string' ? ` (${id.slice(0, 40)})` : ''}`, fault)
+      const id = lineId(item, index)
+      if (fault)
+        problems.push({
+          where: `${word} ${index + 1}${id.startsWith('#') ? '' : ` (${id.slice(0, 40)})`}${fault.path}`,
+          message: `${fault.message}.`,
+          line: { part, id },
+        })
     }
   }
-  return problems.length > 0 ? problems : [{ where: 'file', message: 'does not hold to the format.' }]
+  return problems
 }
 
 /** What a schema cannot say: ids used twice, references that lead nowhere. */
@@ -143,7 +213,11 @@ function referenceProblems(file: RecordFile): FileProblem[] {
   for (const document of file.registers) {
     const ids = registers.get(document.register) ?? new Set()
     if (ids.has(document.id))
-      problems.push({ where: `${document.register} ${document.id}`, message: 'stands twice in the file.' })
+      problems.push({
+        where: `${document.register} ${document.id}`,
+        message: 'stands twice in the file.',
+        line: { part: 'registers', id: document.id, again: true },
+      })
     ids.add(document.id)
     registers.set(document.register, ids)
   }
@@ -151,7 +225,12 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     id === undefined || (registers.get(register)?.has(id) ?? false)
   const entryIds = new Set<string>()
   for (const entry of file.entries) {
-    if (entryIds.has(entry.id)) problems.push({ where: `entry ${entry.id}`, message: 'stands twice in the file.' })
+    if (entryIds.has(entry.id))
+      problems.push({
+        where: `entry ${entry.id}`,
+        message: 'stands twice in the file.',
+        line: { part: 'entries', id: entry.id, again: true },
+      })
     entryIds.add(entry.id)
   }
   const need = (entry: Entry, register: string, id: string | undefined) => {
@@ -159,6 +238,7 @@ function referenceProblems(file: RecordFile): FileProblem[] {
       problems.push({
         where: `entry ${entry.id}`,
         message: `speaks of a ${register} (${id}) that the file does not hold.`,
+        line: { part: 'entries', id: entry.id },
       })
   }
   for (const entry of file.entries) {
@@ -168,6 +248,7 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     if (entry.kind === 'reading') need(entry, 'instrument', entry.instrumentId)
     if (entry.kind === 'gear') need(entry, 'gear', entry.gearId)
     if (entry.kind === 'container') need(entry, 'arrival', entry.arrivalId)
+    if (entry.kind === 'heads') need(entry, 'resident', entry.residentId)
     if (entry.kind === 'move') {
       need(entry, 'resident', entry.residentId)
       need(entry, 'vessel', entry.toVesselId ?? undefined)
@@ -177,14 +258,23 @@ function referenceProblems(file: RecordFile): FileProblem[] {
       problems.push({
         where: `entry ${entry.id}`,
         message: `corrects or voids ${target}, which the file does not hold.`,
+        line: { part: 'entries', id: entry.id },
       })
   }
   for (const document of file.registers) {
     if (document.register === 'course' && !has('vessel', document.body.vesselId)) {
-      problems.push({ where: `course ${document.id}`, message: 'runs in a vessel that the file does not hold.' })
+      problems.push({
+        where: `course ${document.id}`,
+        message: 'runs in a vessel that the file does not hold.',
+        line: { part: 'registers', id: document.id },
+      })
     }
     if (document.register === 'resident' && !has('vessel', document.body.vesselId)) {
-      problems.push({ where: `resident ${document.id}`, message: 'lives in a vessel that the file does not hold.' })
+      problems.push({
+        where: `resident ${document.id}`,
+        message: 'lives in a vessel that the file does not hold.',
+        line: { part: 'registers', id: document.id },
+      })
     }
   }
   return problems

@@ -1,4 +1,5 @@
 // The open file's name, version and shape; writing it needs no validator.
+import { digestOf } from './digest.ts'
 import { documentsOf } from './account.ts'
 import type { KeeperRecord, RecordFile } from './types.ts'
 
@@ -10,12 +11,21 @@ export const MAX_FILE_BYTES = 200 * 1024 * 1024
 
 /** The record as a file, registers and entries in a stable order. */
 export function toFile(record: KeeperRecord, exportedAt: string): RecordFile {
-  return {
-    format: FORMAT,
-    schemaVersion: SCHEMA_VERSION,
-    exportedAt,
+  const parts = {
     settings: record.settings,
     registers: documentsOf(record).sort((a, b) => (a.id < b.id ? -1 : 1)),
     entries: [...record.entries],
   }
+  return { format: FORMAT, schemaVersion: SCHEMA_VERSION, exportedAt, checksum: checksumOf(parts), ...parts }
 }
+
+/** Digest of what a file holds, whatever its white space: tells a changed or damaged file. No seal against intent. */
+export const checksumOf = ({
+  settings,
+  registers,
+  entries,
+}: {
+  readonly settings: unknown
+  readonly registers: unknown
+  readonly entries: unknown
+}): string => digestOf([settings, registers, entries])

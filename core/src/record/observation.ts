@@ -3,7 +3,7 @@ import { groupOf } from '../knowledge/agents.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
 import { addDays, atHourOfDay, dayOf, entryMs } from '../time/time.ts'
-import type { ActiveLedger, CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
+import type { ActiveLedger, CountEntry, DoneEntry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
 
 /** Days without alarm that make a baseline. @source handbook 30 §2.2 */
 const BASELINE_DAYS = 3

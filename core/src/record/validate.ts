@@ -1,4 +1,5 @@
 // The generated validators with their types. Each answers null, or one sentence with the place of the first fault.
+import { unsoundEntry, unsoundRegister, unsoundSettings, type Fault } from './sound.ts'
 import * as generated from '../generated/validators.ts'
 
 interface SchemaError {
@@ -10,7 +11,7 @@ interface Validator {
   (value: unknown): boolean
   readonly errors?: readonly SchemaError[] | null
 }
-export type Fault = { readonly path: string; readonly message: string }
+export type { Fault } from './sound.ts'
 
 const checker = (validator: unknown) => {
   const validate = validator as Validator
@@ -26,7 +27,19 @@ const checker = (validator: unknown) => {
 }
 
 export const faultOfRecordFile = checker(generated.validateRecordFile)
-export const faultOfEntry = checker(generated.validateEntry)
-export const faultOfRegister = checker(generated.validateRegister)
-export const faultOfSettings = checker(generated.validateSettings)
+const schemaOfEntry = checker(generated.validateEntry)
+const schemaOfRegister = checker(generated.validateRegister)
+const schemaOfSettings = checker(generated.validateSettings)
+/** One schema at the field, the write, the export and the import, and what a schema cannot say. */
+export const faultOfEntry = (value: unknown): Fault | null => unsoundEntry(value) ?? schemaOfEntry(value)
+export const faultOfSettings = (value: unknown): Fault | null => unsoundSettings(value) ?? schemaOfSettings(value)
+export function faultOfRegister(value: unknown): Fault | null {
+  const found = unsoundRegister(value) ?? schemaOfRegister(value)
+  if (found) return found
+  // The copy of its protocol that a course runs by is part of the record, and is held to the protocols' own schema.
+  const document = value as { register: string; body: { protocol?: unknown } }
+  if (document.register !== 'course') return null
+  const wrong = faultOfProtocol(document.body.protocol)
+  return wrong ? { path: `/body/protocol${wrong.path}`, message: wrong.message } : null
+}
 export const faultOfProtocol = checker(generated.validateProtocol)

@@ -1,7 +1,7 @@
 // What one animal has been through, wherever it was: drugs in the waters it lived in, timed baths, medicated food.
 import type { AgentForm } from '../knowledge/agents.ts'
 import type { Method } from '../knowledge/methods.ts'
-import { formGiven, useAmong } from '../knowledge/uses.ts'
+import { formGiven, formAmong } from '../knowledge/uses.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import type { BathEntry, House, ResidentDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
@@ -128,7 +128,7 @@ function fedTo(house: House, resident: ResidentDocument, atMs: number): Exposure
     for (const [role, productId] of Object.entries(body.products)) {
       const product = house.record.products.get(productId)
       const allowed = roles?.find(({ id }) => id === role)?.forms
-      const form = allowed ? useAmong(product?.body, allowed) : formGiven({}, product)
+      const form = allowed ? formAmong(product?.body, allowed) : formGiven({}, product)
       if (form?.route === 'food') found.push({ what: { form }, kind: 'food', atMs: endMs, vesselId: body.vesselId })
     }
   }

@@ -1,7 +1,7 @@
 // What speaks against a container's numbers or its destination, before anything is opened.
 import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf } from '../knowledge/agents.ts'
-import type { ActiveLedger, ArrivalDocument, Container, ContainerEntry, Entry, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, ArrivalDocument, Container, ContainerEntry, KeeperRecord } from '../record/types.ts'
 import { instantMs } from '../time/time.ts'
 import type { Refusal } from './refusal.ts'
 import { holdsCopper } from './water.ts'

@@ -83,7 +83,8 @@ export function partiesIn(house: House, vesselId: string, atMs: number, known: r
   const named = new Set<string>()
   for (const course of coursesIn(house, vesselId, atMs)) {
     const method = methodOfCourse(course)
-    if (!method || named.has(method.id)) continue
+    // A bath's method stays in its bowl.
+    if (!method || method.route === 'bath' || named.has(method.id)) continue
     named.add(method.id)
     found.push({ kind: 'method', method, sinceMs: atMs, how: `${method.label} runs there` })
   }

@@ -71,6 +71,12 @@ export function parseNumber(text: string): Result<number, ParseProblem> {
   return problem('not-a-number', `"${text}" is not a number we can read.`)
 }
 
+/** A bare number as typed; NaN where it is empty or cannot be read, so that no comparison lets it pass. */
+export function typedNumber(text: string): number {
+  const read = parseNumber(text)
+  return read.ok ? read.value : NaN
+}
+
 const spell = (text: string) =>
   text
     .toLowerCase()

@@ -11,7 +11,7 @@ import {
   defaultSettings,
   gravity,
   groupOf,
-  useAmong,
+  formAmong,
   verdictOf,
   species,
   type ActAnswer,
@@ -143,7 +143,7 @@ function courseBodyOf(
 ) {
   const protocol = must(protocolOf(protocolId), `protocol ${protocolId}`)
   const product = bottle === undefined ? undefined : must(record.products.get(bottle), `bottle ${bottle}`)
-  const role = protocol.productRoles.find(({ forms }) => useAmong(product?.body, forms))
+  const role = protocol.productRoles.find(({ forms }) => formAmong(product?.body, forms))
   return newCourseBody({
     protocol,
     vesselId: vessel,

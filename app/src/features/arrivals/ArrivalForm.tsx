@@ -1,5 +1,6 @@
 // A delivery announced or changed: when it was packed, what is in each bag, where each is to go.
 import {
+  typedNumber,
   checkArrival,
   groupOf,
   groups,
@@ -126,14 +127,14 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
     }
     const number = (text: string, what: string, low: number, high: number): number | undefined => {
       if (text.trim() === '') return undefined
-      const value = Number(text.replace(',', '.'))
+      const value = typedNumber(text)
       if (Number.isFinite(value) && value > low && value <= high) return value
       found.push(`${what}: "${text}" is not a number above ${low}${high < 1e5 ? ` and at most ${high}` : ''}.`)
       return undefined
     }
     const list = containers.map((draft): Container => {
       const known = species.find(({ id }) => id === draft.speciesId)
-      const count = Number(draft.count)
+      const count = typedNumber(draft.count)
       if (!Number.isInteger(count) || count < 1) found.push(`${draft.label}: how many? A whole number, at least 1.`)
       const massG = number(draft.massG, `${draft.label}, mass in g`, 0, 1e5)
       const tubL = number(draft.tubL, `${draft.label}, tub in L`, 0, 1000)
@@ -179,7 +180,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
     }
     found.push(
       ...checkArrival({ body }, nowMs)
-        .filter(({ level }) => level === 'refuse')
+        .filter(({ level }) => level === 'forbid')
         .map(({ message }) => message),
     )
     setProblems(found)

@@ -236,9 +236,9 @@ function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; conta
           )}
         </p>
         {problems.map(({ rule, level, message }) => (
-          <Well key={rule} role={level === 'refuse' ? 'alert' : undefined}>
-            <strong style={level === 'refuse' ? { color: 'var(--danger)' } : undefined}>
-              {level === 'refuse'
+          <Well key={rule} role={level === 'forbid' ? 'alert' : undefined}>
+            <strong style={level === 'forbid' ? { color: 'var(--danger)' } : undefined}>
+              {level === 'forbid'
                 ? 'Refused. '
                 : level === 'ask'
                   ? 'Please look again. '

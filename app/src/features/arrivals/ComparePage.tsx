@@ -1,5 +1,6 @@
 // The five methods on this bag: one is chosen and says why; the others say what they would do. Numbers can be tried.
 import {
+  typedNumber,
   METHOD_WORDS,
   aspectSentence,
   checkContainer,
@@ -131,7 +132,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
       tried[field] === undefined ? base.bag[field] : exactly(tried[field])
     const settings = Object.fromEntries(
       Object.entries(own).flatMap(([key, text]) => {
-        const value = Number(text.replace(',', '.'))
+        const value = typedNumber(text)
         return text.trim() !== '' && Number.isFinite(value) && value > 0 ? [[key, value]] : []
       }),
     )
@@ -153,7 +154,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
   const { comparison, sampled, error } = useComparison(inputs)
   const entries = containerEntries(active, arrivalId, containerId)
   const problems = checkContainer({ record, active, container, entries, nowMs })
-  const refused = problems.filter(({ level }) => level === 'refuse')
+  const refused = problems.filter(({ level }) => level === 'forbid')
   const risk = problems.find(({ rule }) => rule === 'no-quarantine')
   const fresh = base.kind.conductivity !== undefined
   const trying = Object.keys(tried).length > 0 || match !== null

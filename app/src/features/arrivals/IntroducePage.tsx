@@ -1,5 +1,6 @@
 // Newcomers meet a display: who is a rival, which way of meeting suits, in which order, and whether the waters match.
 import {
+  typedNumber,
   INTRODUCTION_PROTOCOLS,
   groupOf,
   introductionPlan,
@@ -47,7 +48,7 @@ export function IntroducePage() {
   const school = own ?? plan.school
   const protocol = protocolOf(school)!
   const [daysText, setDays] = useState('')
-  const days = daysText.trim() === '' ? Math.max(1, plan.boxDays) : Number(daysText.replace(',', '.'))
+  const days = daysText.trim() === '' ? Math.max(1, plan.boxDays) : typedNumber(daysText)
   const name = (id: string) => record.residents.get(id)?.body.name ?? 'a resident'
   const start = async () => {
     try {

@@ -1,8 +1,8 @@
 // The animal is in the water: it becomes a resident, its bag is closed, and the first looks go onto the round.
 import {
+  typedNumber,
   DEFAULT_TARGET_PAR,
   groupOf,
-  instantOf,
   kindOf,
   lightStart,
   liveInputsOf,
@@ -19,11 +19,13 @@ import {
 } from '@brinvo/core'
 import { useState } from 'react'
 import { v7 } from 'uuid'
-import { newDocument, useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Check, Field } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Well } from '../../design/primitives.tsx'
-import { useNotice } from '../../shell/Notices.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct } from '../../parts/useAct.ts'
+import { useThePlans } from '../../shell/PlansContext.tsx'
 
 export function ReleaseDialog({
   arrival,
@@ -37,9 +39,7 @@ export function ReleaseDialog({
   onClose: () => void
 }) {
   const { record, active } = useRecord()
-  const { commit } = useActions()
-  const notice = useNotice()
-  const nowMs = Date.now()
+  const { nowMs } = useThePlans()
   const vessel = record.vessels.get(container.vesselId)
   const water = vessel?.body.water ?? 'marine'
   const kind = kindOf(container.group, water)
@@ -64,93 +64,82 @@ export function ReleaseDialog({
   )
   const [clip, setClip] = useState(known?.herbivore === true)
   const [back, setBack] = useState(matched !== null)
-  const [error, setError] = useState<string | null>(null)
-  const [busy, setBusy] = useState(false)
   const early = run.next !== null && run.next.act !== 'move' && run.phase !== 'stopped'
 
-  const keep = async () => {
-    const number = Number(count)
-    if (!Number.isInteger(number) || number < 1) return setError('How many went in? A whole number, at least 1.')
-    if (name.trim() === '') return setError('What will you call it?')
-    const targetPar = Number(target.replace(',', '.'))
-    if (light && !(targetPar >= 10 && targetPar <= 800)) return setError('Light it is to live in: 10 to 800 µmol/m²/s.')
-    setBusy(true)
-    const residentId = v7()
-    const atMs = Date.now()
-    const at = instantOf(atMs)
-    const { zone } = record.settings
-    const start = (id: string, parameters: Record<string, number> = {}): CourseBody =>
-      newCourseBody({
-        protocol: protocolOf(id)!,
-        vesselId: container.vesselId,
-        startMs: atMs,
-        zone,
-        residents: [residentId],
-        parameters,
-        instruments: {},
-      })
-    try {
-      const courses: CourseBody[] = []
-      if (looks) courses.push(start(isFish ? 'after-release' : 'after-release-invertebrate'))
-      if (hold) courses.push(start('settle-anemone'))
-      if (light) {
-        const from = lightStart({
-          sourcePar: container.sourcePar ?? null,
-          targetPar,
-          transitH: hours ?? 12,
-        })
-        courses.push(start('light-steps', { 'start-par': Math.max(5, Math.round(from)), 'target-par': targetPar }))
-      }
-      if (clip) courses.push(start('seaweed-clip'))
-      if (back && matched !== null)
-        courses.push(
-          start('salinity-steps', {
-            'from-psu': Number(matched.toFixed(1)),
-            'to-psu': Number(tank.salinityPsu.value.toFixed(1)),
-            'per-day': kind.id === 'echinoderm' ? 0.5 : 1,
-          }),
-        )
-      const resident = newDocument(
-        'resident',
-        {
-          name: name.trim(),
-          commonName: container.commonName ?? name.trim(),
-          ...(container.scientificName === undefined ? {} : { scientificName: container.scientificName }),
-          group: container.group,
-          count: number,
-          vesselId: container.vesselId,
-          arrivedAt: at,
-          arrivalId: arrival.id,
-          ...(hours === null ? {} : { transitHours: Math.round(hours * 10) / 10 }),
-          ...(arrival.body.source === undefined ? {} : { source: arrival.body.source }),
-          ...(container.price === undefined ? {} : { price: container.price }),
-        },
-        residentId,
-      )
-      const moved = await commit(
-        [resident, ...courses.map((body) => newDocument('course', body))],
-        [
-          {
-            kind: 'container',
-            arrivalId: arrival.id,
-            containerId: container.id,
-            act: 'move',
-            residentId,
-            vesselId: container.vesselId,
-            atMs,
-          } as Draft,
-        ],
-      )
-      notice({
-        text: `${name.trim()} lives in ${vessel?.body.name} now. The first looks are on the round.`,
-        tone: 'done',
-        undo: moved,
-      })
-      onClose()
-    } catch (cause) {
-      setBusy(false)
-      setError((cause as Error).message)
+  const [residentId] = useState(() => v7())
+  const targetPar = typedNumber(target)
+  const start = (id: string, parameters: Record<string, number> = {}): CourseBody =>
+    newCourseBody({
+      protocol: protocolOf(id)!,
+      vesselId: container.vesselId,
+      startMs: nowMs,
+      zone: record.settings.zone,
+      residents: [residentId],
+      parameters,
+      instruments: {},
+    })
+  /** Courses that begin as it is let go, or the sentence that says what is missing. */
+  const courses = (): CourseBody[] | string => {
+    if (light && !(targetPar >= 10 && targetPar <= 800)) return 'Light it is to live in: 10 to 800 µmol/m²/s.'
+    const found: CourseBody[] = []
+    if (looks) found.push(start(isFish ? 'after-release' : 'after-release-invertebrate'))
+    if (hold) found.push(start('settle-anemone'))
+    if (light) {
+      const from = lightStart({ sourcePar: container.sourcePar ?? null, targetPar, transitH: hours ?? 12 })
+      found.push(start('light-steps', { 'start-par': Math.max(5, Math.round(from)), 'target-par': targetPar }))
     }
+    if (clip) found.push(start('seaweed-clip'))
+    if (back && matched !== null)
+      found.push(
+        start('salinity-steps', {
+          'from-psu': Number(matched.toFixed(1)),
+          'to-psu': Number(tank.salinityPsu.value.toFixed(1)),
+          'per-day': kind.id === 'echinoderm' ? 0.5 : 1,
+        }),
+      )
+    return found
+  }
+  const begun = courses()
+  const asking = useAct(
+    typeof begun === 'string'
+      ? begun
+      : {
+          kind: 'resident',
+          vesselId: container.vesselId,
+          residentId,
+          count,
+          body: {
+            name: name.trim(),
+            commonName: container.commonName ?? name.trim().slice(0, 80),
+            ...(container.scientificName === undefined ? {} : { scientificName: container.scientificName }),
+            group: container.group,
+            arrivalId: arrival.id,
+            ...(hours === null ? {} : { transitHours: Math.round(hours * 10) / 10 }),
+            ...(arrival.body.source === undefined ? {} : { source: arrival.body.source }),
+            ...(container.price === undefined ? {} : { price: container.price }),
+          },
+          courses: begun,
+          with: [
+            {
+              kind: 'container',
+              arrivalId: arrival.id,
+              containerId: container.id,
+              act: 'move',
+              residentId,
+              vesselId: container.vesselId,
+            } as Draft,
+          ],
+        },
+  )
+  const [tried, setTried] = useState(false)
+  const error = tried ? asking.answer.problem : null
+  const keep = async () => {
+    setTried(true)
+    if (
+      asking.may &&
+      (await asking.commit(`${name.trim()} lives in ${vessel?.body.name} now. The first looks are on the round.`))
+    )
+      onClose()
   }
   return (
     <Dialog title={`${container.label} into ${vessel?.body.name ?? 'its vessel'}`} isOpen onClose={onClose}>
@@ -211,13 +200,14 @@ export function ReleaseDialog({
       {isFish && vessel?.body.purpose !== 'display' && (
         <Quiet>Its quarantine course is chosen next, from the arrival’s page.</Quiet>
       )}
+      {asking.answer.problem === null && <Asked asking={asking} />}
       {error !== null && (
         <p role="alert" style={{ color: 'var(--danger)', fontWeight: 600 }}>
           {error}
         </p>
       )}
       <Row>
-        <Button look="main" isDisabled={busy} onPress={() => void keep()}>
+        <Button look="main" isDisabled={asking.busy} onPress={() => void keep()}>
           It is in the water
         </Button>
       </Row>

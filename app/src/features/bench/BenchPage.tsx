@@ -1,5 +1,10 @@
 // The bench: quick instruments that need no record. Each answers as you type and can be filed.
 import {
+  actContext,
+  answer,
+  limitIn,
+  spoken,
+  formInWater,
   activeContent,
   agentForm,
   checkProduct,
@@ -19,6 +24,9 @@ import {
   vesselVolume,
   type Dimension,
   type Strength,
+  type ActiveLedger,
+  type AgentForm,
+  type KeeperRecord,
 } from '@brinvo/core'
 import { useSearchParams } from 'react-router'
 import { useState, type ReactNode } from 'react'
@@ -142,14 +150,26 @@ function Result({ children, missing }: { children: ReactNode; missing?: string }
   )
 }
 
+/** What is aimed at in this water: the target, or less where an animal, the warmth or the use asks for less. */
+function benchTarget(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  own: AgentForm,
+  vesselId: string,
+  nowMs: number,
+): number {
+  const form = formInWater({ form: own.id }, record.vessels.get(vesselId)!.body) ?? own
+  return Math.min(form.target, limitIn({ record, active }, form, vesselId, nowMs).ceilingMgPerL)
+}
+
 function DoseTool() {
-  const { record } = useRecord()
+  const { record, active } = useRecord()
   const log = useLog()
   const { settings } = record
   const volumeUnit = preferredUnit('volume', preferencesOf(settings))
   const vessels = [...record.vessels.values()]
   const products = [...record.products.values()]
-  const { nowMs, plans, estimates } = useThePlans()
+  const { nowMs, plans, estimates, known: known_ } = useThePlans()
   const [vesselId, setVesselId] = useState(
     vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
   )
@@ -163,7 +183,9 @@ function DoseTool() {
   const now = plan ? estimates.get(plan.courseId)?.now.p50 : undefined
   const from = useNumber('', 'concentration', 'mg/L', 'Level now', undefined, plan ? now : 0)
   const first = agentForm(record.products.get(productId)?.body.form ?? '')
-  const to = useNumber(first ? String(first.target) : '', 'concentration', 'mg/L', 'Target')
+  const aim =
+    first && record.vessels.has(vesselId) ? benchTarget(record, active, first, vesselId, nowMs) : first?.target
+  const to = useNumber('', 'concentration', 'mg/L', 'Target', undefined, aim)
   const vessel = record.vessels.get(vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const product = record.products.get(productId)
@@ -185,9 +207,37 @@ function DoseTool() {
         measures: settings.syringesMl,
       })
     : null
-  const refused = product
-    ? checkProduct(product.body, nowMs, settings.zone).filter(({ level }) => level === 'refuse' || level === 'block')
-    : []
+  // The bench asks the gate with the vessel's own animals while it is typed, not when it is filed.
+  const asked =
+    vessel && product && dose?.ok
+      ? answer(
+          actContext(record, nowMs, [
+            ...known_.filter((one) => one.vesselId !== vesselId || one.agent !== form?.agent),
+            ...(from.value !== null && form && (from.text.trim() !== '' || plan)
+              ? [
+                  {
+                    vesselId,
+                    agent: form.agent,
+                    atMs: nowMs,
+                    mgPerL: from.value,
+                    highMgPerL: from.value,
+                    volume: volume!,
+                  },
+                ]
+              : []),
+          ]),
+          { kind: 'dose', vesselId, productId, amounts: [`${dose.value.amount} ${dose.value.unit}`] },
+        )
+      : null
+  const refused = asked
+    ? [
+        ...(asked.problem === null ? [] : [{ rule: 'problem', level: 'forbid' as const, message: asked.problem }]),
+        ...spoken(asked).filter(({ level }) => level !== 'warn'),
+      ]
+    : product
+      ? checkProduct(product.body, nowMs, settings.zone).filter(({ level }) => level === 'forbid' || level === 'block')
+      : []
+  const most = asked?.preview.level?.most ?? null
   const over = dose?.ok && form && dose.value.resultMgPerL > form.hardMax
   return (
     <Split>
@@ -237,7 +287,16 @@ function DoseTool() {
         </Stack>
       </Tray>
       <Result missing={ready ? undefined : 'Water, strength, level now and target: then the amount stands here.'}>
-        {dose && !dose.ok && <p>{dose.error.message}</p>}
+        {dose && !dose.ok && (
+          <>
+            <p>{dose.error.message}</p>
+            {refused.map(({ message }) => (
+              <p key={message} style={{ color: 'var(--danger)', fontWeight: 650 }}>
+                {message}
+              </p>
+            ))}
+          </>
+        )}
         {dose?.ok && (
           <>
             {form && <HazardCard hazardIds={form.hazards} short />}
@@ -248,7 +307,18 @@ function DoseTool() {
                     {message}
                   </p>
                 ))}
-                <LinkButton to="/cupboard">Read its label into the cupboard</LinkButton>
+                {most && most.amount > 0 && (
+                  <p>
+                    At most{' '}
+                    <strong>
+                      {most.amount} {dose.value.unit}
+                    </strong>{' '}
+                    may go in now.
+                  </p>
+                )}
+                {refused.some(({ rule }) => rule === 'safe-strength' || rule === 'cu-band-of-the-bottle') && (
+                  <LinkButton to="/cupboard">Read its label into the cupboard</LinkButton>
+                )}
               </>
             ) : over ? (
               <p style={{ color: 'var(--danger)', fontWeight: 650 }}>

@@ -1,14 +1,16 @@
 // A timed bath: everything laid out first, then one clock, the abort signs in sight, the end, the rinse.
-import { agentForm, type BathEntry, type KeeperRecord, type Protocol, type Step } from '@brinvo/core'
+import { agentForm, residentVessels, type BathEntry, type KeeperRecord, type Protocol, type Step } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
+import { useNow, useRecord } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { Ticks } from '../../parts/Ticks.tsx'
-import { useSave } from '../../parts/StepActions.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { StepButton } from '../../parts/StepActions.tsx'
+import { useAct, usePress } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { AbortSigns, Clock, clockText, DipAmount, Thumb } from './bench.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -51,28 +53,27 @@ export function BathPage() {
 }
 
 function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowMs: number }) {
-  const { record } = useRecord()
-  const save = useSave()
+  const { record, active } = useRecord()
   const bath = step.bath!
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
+  const [temperature, setTemperature] = useState('')
+  const course = record.courses.get(courseId)
   const product = step.dose ? record.products.get(step.dose.productId) : undefined
   const form = product ? agentForm(product.body.form) : undefined
   const missing = bath.ready.filter((item) => !ready.has(item))
-  const begin = () =>
-    save(
-      [
-        {
-          kind: 'bath',
-          vesselId: step.vesselId,
-          courseId,
-          rule: step.ruleId,
-          act: 'start',
-          litres: bath.litres,
-          ...(step.dose ? { productId: step.dose.productId, amount: step.dose.amount, unit: step.dose.unit } : {}),
-        } as Draft,
-      ],
-      'The bath has begun.',
-    )
+  const where = residentVessels(record, active, nowMs)
+  const asking = useAct({
+    kind: 'bath',
+    vesselId: step.vesselId,
+    courseId,
+    step: step.key,
+    rule: step.ruleId,
+    residentIds: (course?.body.residents ?? []).filter((id) => where.get(id) !== null),
+    litres: bath.litres,
+    minutes: bath.minutes.usual,
+    ...(step.dose ? { productId: step.dose.productId, amount: `${step.dose.amount} ${step.dose.unit}` } : {}),
+    ...(temperature.trim() === '' ? {} : { temperature }),
+  })
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -99,8 +100,29 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
             <Ticks items={bath.ready} value={ready} onChange={setReady} />
           </Stack>
         </Tray>
+        {step.needs === 'temperature' && (
+          <Tray $tone="caution">
+            <Stack $gap={8}>
+              <p>{form?.label ?? 'This agent'} depends on warmth: read the water first, then the amount stands here.</p>
+              <Row>
+                <StepButton step={step} look="main" />
+              </Row>
+            </Stack>
+          </Tray>
+        )}
+        {asking.answer.problem !== null ? (
+          <Tray $tone="caution">{asking.answer.problem}</Tray>
+        ) : (
+          <Asked asking={asking} temperature={temperature} onTemperature={setTemperature} />
+        )}
         <Thumb>
-          <Button look="main" isDisabled={missing.length > 0 || bath.needsBottle} onPress={() => void begin()}>
+          <Button
+            look="main"
+            isDisabled={
+              missing.length > 0 || bath.needsBottle || step.needs !== undefined || !asking.may || asking.busy
+            }
+            onPress={() => void asking.commit()}
+          >
             {missing.length > 0 ? `${missing.length} still to lay out` : 'The animal is in'}
           </Button>
         </Thumb>
@@ -118,32 +140,22 @@ const AbortCard = ({ step }: { step: Step }) => (
 
 function Running({ start, step, courseId }: { start: BathEntry; step: Step; courseId: string }) {
   const { record } = useRecord()
-  const save = useSave()
   const nowMs = useNow(500)
   const bath = step.bath!
   const [reason, setReason] = useState('')
   const seconds = Math.max(0, (nowMs - Date.parse(start.at)) / 1000)
   const minutes = seconds / 60
   const over = minutes > bath.minutes.max
+  const press = usePress()
   const end = (act: 'end' | 'abort') =>
-    save(
-      [
-        {
-          kind: 'bath',
-          vesselId: step.vesselId,
-          courseId,
-          rule: step.ruleId,
-          act,
-          step: step.key,
-          minutes: Math.round(minutes * 10) / 10,
-          ...(start.litres === undefined ? {} : { litres: start.litres }),
-          ...(act === 'abort' ? { reason: reason.trim() || 'Signs of distress' } : {}),
-        } as Draft,
-      ],
-      act === 'end'
-        ? `Bath ended after ${Math.round(minutes)} min.`
-        : `Bath broken off after ${Math.round(minutes)} min.`,
-    )
+    press({
+      kind: 'bath-end',
+      vesselId: step.vesselId,
+      courseId,
+      step: step.key,
+      startId: start.id,
+      ...(act === 'abort' ? { aborted: reason } : {}),
+    })
   return (
     <Page $aside>
       <Stack $gap={16}>

@@ -1,4 +1,5 @@
 // A number that a wet thumb can count up and down, or that is typed; words where each value has one.
+import { typedNumber } from '@brinvo/core'
 import type { CampaignMeasure } from '@brinvo/core'
 import { styled } from 'styled-components'
 import { Choice, Field } from '../../design/fields.tsx'
@@ -19,7 +20,7 @@ const Line = styled.div`
 
 /** The number of a text, or null: digits, a comma or a point. */
 export function countOf(text: string, field: Pick<CountField, 'max' | 'decimal'>): number | null {
-  const value = text.trim() === '' ? NaN : Number(text.trim().replace(',', '.'))
+  const value = typedNumber(text)
   if (!Number.isFinite(value) || value < 0 || (field.max !== undefined && value > field.max)) return null
   return field.decimal || Number.isInteger(value) ? value : null
 }

@@ -4,7 +4,6 @@ import {
   courseInputs,
   formatDuration,
   instantMs,
-  instantOf,
   type CourseBody,
   type CourseEstimate,
   warmDaysIn,
@@ -13,7 +12,7 @@ import {
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { styled } from 'styled-components'
-import { useActions, useRecord } from '../../data/queries.tsx'
+import { useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import {
@@ -36,7 +35,7 @@ import { SkipButton } from '../../parts/SkipButton.tsx'
 import { StepButton } from '../../parts/StepActions.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
-import { useNotice } from '../../shell/Notices.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
 import { AnimalsPanel, DecisionsPanel, ExitPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
@@ -388,25 +387,18 @@ function ReasonsPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs
 
 function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => void }) {
   const { record } = useRecord()
-  const { revise } = useActions()
-  const notice = useNotice()
   const navigate = useNavigate()
   const [outcome, setOutcome] = useState<NonNullable<CourseBody['outcome']>>('cured')
   const [words, setWords] = useState('')
-  const course = record.courses.get(courseId)!
+  const asking = useAct({
+    kind: 'course-end',
+    vesselId: record.courses.get(courseId)?.body.vesselId ?? '',
+    id: courseId,
+    outcome,
+    words,
+  })
   const end = async () => {
-    try {
-      await revise(course, {
-        ...course.body,
-        endedAt: instantOf(Date.now()),
-        outcome,
-        ...(words.trim() === '' ? {} : { outcomeNote: words.trim() }),
-      })
-      notice({ text: 'The course is ended and stays on record.', tone: 'done' })
-      void navigate('/courses')
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
+    if (await asking.commit('The course is ended and stays on record.')) void navigate('/courses')
   }
   return (
     <Dialog title="End this course" isOpen onClose={onClose}>
@@ -426,8 +418,9 @@ function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => voi
         ]}
       />
       <Field label="What came of it" value={words} onChange={setWords} multiline />
+      {asking.answer.problem !== null && <p role="alert">{asking.answer.problem}</p>}
       <Row>
-        <Button look="danger" onPress={() => void end()}>
+        <Button look="danger" isDisabled={!asking.may || asking.busy} onPress={() => void end()}>
           End it
         </Button>
       </Row>

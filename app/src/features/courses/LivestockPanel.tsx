@@ -1,22 +1,14 @@
 // Who waits elsewhere while a campaign runs: in which order they come back, from when, and the pieces kept as insurance.
-import {
-  groupOf,
-  livestockBack,
-  residentVessels,
-  type CourseDocument,
-  type Protocol,
-  type Refusal,
-  type Waiting,
-} from '@brinvo/core'
+import { groupOf, livestockBack, residentVessels, type CourseDocument, type Protocol, type Waiting } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
-import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { dayText } from '../../design/words.ts'
-import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
-import { useSave } from '../../parts/StepActions.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -135,31 +127,23 @@ export function LivestockPanel({ course }: { course: CourseDocument }) {
 function BringBack({ one, course, onClose }: { one: Waiting; course: CourseDocument; onClose: () => void }) {
   const { record } = useRecord()
   const { nowMs } = useThePlans()
-  const save = useSave()
-  const [override, setOverride] = useState(NO_OVERRIDE)
   const { vesselId } = course.body
   const home = record.vessels.get(vesselId)?.body.name ?? 'the vessel'
   const early = one.fromMs === null || one.fromMs > nowMs
-  const refusals: Refusal[] = early
-    ? [
-        {
-          rule: 'livestock-back',
-          level: 'block',
-          message: `${one.resident.body.name} is not to come back ${one.fromMs === null ? 'yet' : `before ${dayText(one.fromMs, record.settings)}`}. ${one.words}`,
-        },
-      ]
-    : []
+  const asking = useAct({
+    kind: 'move',
+    vesselId: one.vesselId ?? vesselId,
+    courseId: course.id,
+    residents: [{ id: one.resident.id }],
+    toVesselId: vesselId,
+    ...(early
+      ? {
+          early: `${one.resident.body.name} is not to come back ${one.fromMs === null ? 'yet' : `before ${dayText(one.fromMs, record.settings)}`}. ${one.words}`,
+        }
+      : {}),
+  })
   const bring = async () => {
-    const base = { vesselId, courseId: course.id }
-    const move = {
-      kind: 'move',
-      vesselId: one.vesselId ?? vesselId,
-      courseId: course.id,
-      residentId: one.resident.id,
-      toVesselId: vesselId,
-    } as unknown as Draft
-    if (await save([...overrideDrafts(refusals, override, base), move], `${one.resident.body.name}: back in ${home}.`))
-      onClose()
+    if (await asking.commit(`${one.resident.body.name}: back in ${home}.`)) onClose()
   }
   return (
     <Dialog title={`${one.resident.body.name} back to ${home}`} isOpen onClose={onClose}>
@@ -167,9 +151,9 @@ function BringBack({ one, course, onClose }: { one: Waiting; course: CourseDocum
         <p>
           By net or bowl, none of its water along; acclimate it as it would be at arrival. Look at it the same evening.
         </p>
-        <Refusals refusals={refusals} override={override} onOverride={setOverride} />
+        {asking.answer.problem !== null ? <Quiet>{asking.answer.problem}</Quiet> : <Asked asking={asking} />}
         <Row>
-          <Button look="main" isDisabled={!mayPass(refusals, override)} onPress={() => void bring()}>
+          <Button look="main" isDisabled={!asking.may || asking.busy} onPress={() => void bring()}>
             It is back
           </Button>
           <Button onPress={onClose}>Not now</Button>

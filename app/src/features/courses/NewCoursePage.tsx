@@ -2,26 +2,29 @@
 import {
   activeContent,
   agentForm,
-  checkCourseStart,
+  formGiven,
   coursePreview,
-  fights,
   formatDose,
   kitOf,
   logPriorFromRange,
   newCourseBody,
   rateOfHalfLife,
   residentsIn,
+  parseQuantity,
   sensitivity,
+  formAmong,
   vesselVolume,
   type CourseBody,
+  type KeeperRecord,
   type Protocol,
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
+import { v7 } from 'uuid'
 import { useProtocols } from '../../data/protocols.ts'
-import { useActions, useRecord } from '../../data/queries.tsx'
+import { useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
@@ -29,8 +32,8 @@ import { levelText, localMs, longDayText, volumeText, percentText, plural, whenT
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { LawQuestion } from '../../parts/LawQuestion.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
-import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
-import { useNotice } from '../../shell/Notices.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { compute } from '../../workers/client.ts'
 import { NeedsPanel } from './NeedsPanel.tsx'
@@ -70,12 +73,32 @@ const PURPOSES: readonly { readonly value: Protocol['purpose']; readonly label: 
   { value: 'campaign', label: 'Campaign' },
 ]
 
+/** Bottles that can serve a role: confirmed ones first, then those registered for this very use. */
+const bottlesAmong = (record: KeeperRecord, forms: readonly string[]) =>
+  [...record.products.values()]
+    .filter(({ body }) => body.usedUpAt === undefined && formAmong(body, forms) !== undefined)
+    .sort((a, b) => Number(forms.includes(b.body.form)) - Number(forms.includes(a.body.form)))
+
+/** Parameters as typed: every one readable, or the sentence that says which is not. */
+function readParameters(
+  protocol: Protocol,
+  typed: Readonly<Record<string, string>>,
+): { readonly values: Readonly<Record<string, number>>; readonly problem: string | null } {
+  const values: Record<string, number> = {}
+  for (const { id, label } of protocol.parameters ?? []) {
+    const text = typed[id] ?? ''
+    if (text.trim() === '') continue
+    const read = parseQuantity(text, { dimension: 'count', label, allowBound: false })
+    if (!read.ok) return { values, problem: read.error.message }
+    values[id] = read.value.value
+  }
+  return { values, problem: null }
+}
+
 export function NewCoursePage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const { create, append, revise } = useActions()
   const { ready } = useProtocols()
-  const notice = useNotice()
   const navigate = useNavigate()
   const [params] = useSearchParams()
   const { settings } = record
@@ -92,15 +115,13 @@ export function NewCoursePage() {
   const protocol = ready.find(({ id }) => id === protocolId) ?? ready[0]!
   const residents = useMemo(() => residentsIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
   const role = protocol.productRoles[0]
-  const products = [...record.products.values()].filter(
-    ({ body }) => role?.forms.includes(body.form) && body.usedUpAt === undefined,
-  )
+  const products = role ? bottlesAmong(record, role.forms) : []
   const [productChoice, setProductId] = useState('')
   const productId = products.some(({ id }) => id === productChoice)
     ? productChoice
     : (products.find(({ body }) => body.confirmedAt !== undefined)?.id ?? products[0]?.id ?? '')
   const product = record.products.get(productId)
-  const form = product ? (agentForm(product.body.form) ?? null) : null
+  const form = (role && formAmong(product?.body, role.forms)) ?? null
   const cautious =
     form !== null &&
     residents.some(({ body }) => ['C', '?'].includes(sensitivity(form, body.group, vessel?.body.water ?? 'marine')))
@@ -120,7 +141,6 @@ export function NewCoursePage() {
         ?.id ??
       kits[0]?.id ??
       '')
-  const [override, setOverride] = useState(NO_OVERRIDE)
   const [more, setMore] = useState<Readonly<Record<string, string>>>({})
   const [otherVessels, setOtherVessels] = useState<Readonly<Record<string, string>>>({})
   const [begun, setBegun] = useState('')
@@ -139,32 +159,6 @@ export function NewCoursePage() {
         measures: settings.syringesMl,
       })
     : null
-  const refusals = useMemo(
-    () => [
-      ...fights(record, { id: '', vesselId, wants: protocol.campaign?.wants }, nowMs).map((message) => ({
-        rule: 'campaign-fights',
-        level: 'block' as const,
-        message,
-      })),
-      ...checkCourseStart({
-        record,
-        active,
-        vesselId,
-        productId: productId === '' ? null : productId,
-        allowedForms: role && !(role.optional === true && productId === '') ? role.forms : [],
-        instrumentId: kitId === '' ? null : kitId,
-        needsResidents: protocol.residents === 'required' && protocol.productRoles.length > 0,
-        needsKit: protocol.clock !== undefined,
-        nowMs,
-      }),
-    ],
-    [record, active, vesselId, productId, role, kitId, protocol, nowMs],
-  )
-
-  const bottlesFor = (forms: readonly string[]) =>
-    [...record.products.values()].filter(
-      ({ body: bottle }) => forms.includes(bottle.form) && bottle.usedUpAt === undefined,
-    )
   const spare = vessels.find(
     ({ id, body: other }) =>
       id !== vesselId &&
@@ -192,32 +186,69 @@ export function NewCoursePage() {
           kit: kitOf(record, form, kitId === '' ? undefined : kitId),
         }
       : null
-  const chosenProducts = useMemo(
-    () => ({
-      ...(role && productId !== '' ? { [role.id]: productId } : {}),
-      ...Object.fromEntries(
-        protocol.productRoles.slice(1).flatMap(({ id, forms: fitting }) => {
-          const chosen = more[id] ?? bottlesFor(fitting)[0]?.id
-          return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
-        }),
-      ),
-    }),
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- bottlesFor reads the record
-    [role, productId, protocol, more, record.products],
-  )
-  const chosenParameters = useMemo(
-    () =>
-      Object.fromEntries(
-        Object.entries(parameters).flatMap(([id, text]) => {
-          const value = Number(text.replace(',', '.'))
-          return text.trim() === '' || !Number.isFinite(value) ? [] : [[id, value]]
-        }),
-      ),
-    [parameters],
+  const chosenProducts: Readonly<Record<string, string>> = {
+    ...(role && productId !== '' ? { [role.id]: productId } : {}),
+    ...Object.fromEntries(
+      protocol.productRoles.slice(1).flatMap(({ id, forms: fitting }) => {
+        const chosen = more[id] ?? bottlesAmong(record, fitting)[0]?.id
+        return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
+      }),
+    ),
+  }
+  const read = readParameters(protocol, parameters)
+  const chosenParameters = read.values
+  const begunMs = begun === '' ? nowMs : localMs(begun, settings.zone)
+  const make = (): CourseBody | string => {
+    if (read.problem !== null) return read.problem
+    if (!Number.isFinite(begunMs)) return 'When did it begin? The day cannot be read.'
+    try {
+      return newCourseBody({
+        protocol,
+        vesselId,
+        startMs: begunMs,
+        zone: settings.zone,
+        residents: protocol.residents === 'none' ? [] : residents.map(({ id }) => id),
+        variantId: variant.id,
+        clockSchool: school,
+        products: chosenProducts,
+        vessels: Object.fromEntries(
+          (protocol.vesselRoles ?? []).flatMap(({ id }) => {
+            const chosen = otherVessels[id] ?? spare?.id
+            return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
+          }),
+        ),
+        instruments: Object.fromEntries(
+          protocol.instrumentRoles.flatMap((candidate) => {
+            const id =
+              candidate.id === testRole?.id
+                ? kitId
+                : [...record.instruments.values()].find(({ body: kit }) => kit.analyte === candidate.analyte)?.id
+            return id ? [[candidate.id, id]] : []
+          }),
+        ),
+        parameters: read.values,
+      })
+    } catch (cause) {
+      return (cause as Error).message
+    }
+  }
+  const made = make()
+  const [courseId] = useState(() => v7())
+  const asking = useAct(
+    typeof made === 'string'
+      ? made
+      : {
+          kind: 'course',
+          id: courseId,
+          vesselId,
+          instrumentId: kitId === '' ? null : kitId,
+          body: made,
+          ...(params.get('finding') === null ? {} : { findingId: params.get('finding')! }),
+        },
   )
   // Forms of the bottles chosen, once each: the law is asked of every one.
   const forms = [...new Set(Object.values(chosenProducts))].flatMap((id) => {
-    const found = agentForm(record.products.get(id as string)?.body.form ?? '')
+    const found = formGiven({}, record.products.get(id as string))
     return found ? [found] : []
   })
   const earning = useQuery({
@@ -247,58 +278,7 @@ export function NewCoursePage() {
   }
 
   const start = async () => {
-    if (!mayPass(refusals, override)) return
-    const begunMs = begun === '' ? Date.now() : localMs(begun, settings.zone)
-    if (!(begunMs <= Date.now() + 60_000))
-      return notice({ text: 'A course cannot have begun in the future. Correct its first day.', tone: 'failed' })
-    let body: CourseBody
-    try {
-      body = newCourseBody({
-        protocol,
-        vesselId,
-        startMs: begunMs,
-        zone: settings.zone,
-        residents: protocol.residents === 'none' ? [] : residents.map(({ id }) => id),
-        variantId: variant.id,
-        clockSchool: school,
-        products: {
-          ...chosenProducts,
-        },
-        vessels: Object.fromEntries(
-          (protocol.vesselRoles ?? []).flatMap(({ id }) => {
-            const chosen = otherVessels[id] ?? spare?.id
-            return chosen === undefined || chosen === '' ? [] : [[id, chosen]]
-          }),
-        ),
-        instruments: Object.fromEntries(
-          protocol.instrumentRoles.flatMap((candidate) => {
-            const id =
-              candidate.id === testRole?.id
-                ? kitId
-                : [...record.instruments.values()].find(({ body: kit }) => kit.analyte === candidate.analyte)?.id
-            return id ? [[candidate.id, id]] : []
-          }),
-        ),
-        parameters: chosenParameters,
-        warningsAccepted: [
-          ...refusals.filter(({ level }) => level === 'warn').map(({ message }) => message.slice(0, 400)),
-          ...(school === 'pause' && protocol.clock ? [protocol.clock.pauseWarning] : []),
-        ],
-      })
-    } catch (cause) {
-      return notice({ text: (cause as Error).message, tone: 'failed' })
-    }
-    try {
-      const course = await create('course', body)
-      const finding = record.findings.get(params.get('finding') ?? '')
-      if (finding) await revise(finding, { ...finding.body, courseId: course.id })
-      const passed = overrideDrafts(refusals, override, { vesselId, courseId: course.id })
-      if (passed.length > 0) await append(passed)
-      notice({ text: `${protocol.title} runs in ${vessel?.body.name}.`, tone: 'done' })
-      void navigate(protocol.campaign ? `/courses/${course.id}` : `/vessels/${vesselId}`)
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
+    if (await asking.commit()) void navigate(protocol.campaign ? `/courses/${courseId}` : `/vessels/${vesselId}`)
   }
 
   const options = ready
@@ -392,11 +372,17 @@ export function NewCoursePage() {
                   <div key={other.id} style={{ flex: '1 1 200px' }}>
                     <Select
                       label={`${other.label}${other.optional === true ? ' (may wait)' : ''}`}
-                      value={more[other.id] ?? bottlesFor(other.forms)[0]?.id ?? ''}
+                      value={more[other.id] ?? bottlesAmong(record, other.forms)[0]?.id ?? ''}
                       onChange={(id) => setMore((before) => ({ ...before, [other.id]: id }))}
                       options={[
-                        { value: '', label: bottlesFor(other.forms).length > 0 ? 'choose later' : 'none registered' },
-                        ...bottlesFor(other.forms).map(({ id, body: bottle }) => ({ value: id, label: bottle.name })),
+                        {
+                          value: '',
+                          label: bottlesAmong(record, other.forms).length > 0 ? 'choose later' : 'none registered',
+                        },
+                        ...bottlesAmong(record, other.forms).map(({ id, body: bottle }) => ({
+                          value: id,
+                          label: bottle.name,
+                        })),
                       ]}
                     />
                   </div>
@@ -636,14 +622,18 @@ export function NewCoursePage() {
         {forms.map((one) => (
           <LawQuestion key={one.id} form={one} />
         ))}
-        <Refusals refusals={refusals} override={override} onOverride={setOverride} />
-        {refusals.some(({ rule }) => rule === 'cu-band-of-the-bottle') && (
+        {asking.answer.problem !== null ? (
+          <Tray $tone="caution">{asking.answer.problem}</Tray>
+        ) : (
+          <Asked asking={asking} />
+        )}
+        {asking.spoken.some(({ rule }) => rule === 'cu-band-of-the-bottle') && (
           <LinkButton to="/cupboard">Confirm the bottle from its label</LinkButton>
         )}
-        {refusals.some(({ rule }) => rule === 'volume-unconfirmed') && (
+        {asking.spoken.some(({ rule }) => rule === 'volume-unconfirmed') && (
           <LinkButton to={`/vessels/${vesselId}/edit`}>Confirm the volume</LinkButton>
         )}
-        <Button look="main" isDisabled={!mayPass(refusals, override)} onPress={() => void start()}>
+        <Button look="main" isDisabled={!asking.may || asking.busy} onPress={() => void start()}>
           Start {protocol.purpose === 'fallow' ? 'counting' : 'the course'}
         </Button>
         <Quiet>

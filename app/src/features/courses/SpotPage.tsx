@@ -1,16 +1,18 @@
 // Spot treatment: what may go in today by the net volume, pumps off with a clock, patch by patch, then the dose as poured.
-import { agentForm, checkDose, type BathEntry, type Protocol, type Step } from '@brinvo/core'
+import { agentForm, type BathEntry, type Protocol, type Step } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
-import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { levelText, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
-import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
+import { LevelWell } from '../../parts/LevelWell.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { Ticks } from '../../parts/Ticks.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -65,8 +67,8 @@ export function SpotPage() {
   return <Spot key={step.key} step={step} protocol={course.body.protocol as unknown as Protocol} />
 }
 
-/** Other strengths on sale, and what one mL of this bottle is in them. 1 mL of 12 % = 2 of 6 % = 4 of 3 %. */
-const STRENGTHS = [3, 6, 12]
+/** mL as a syringe shows them: two figures behind the point below one. */
+const amountText = (ml: number): string => String(Number(ml.toFixed(ml < 1 ? 2 : ml < 10 ? 1 : 0)))
 
 function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
   const { record, active } = useRecord()
@@ -78,7 +80,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
   const product = record.products.get(spot.productId ?? '')
   const form = product ? agentForm(product.body.form) : undefined
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
-  const [override, setOverride] = useState(NO_OVERRIDE)
+  const [temperature, setTemperature] = useState('')
   const known = new Map(
     active.flatMap((entry) =>
       entry.kind === 'tally' &&
@@ -93,63 +95,56 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
   const outOfWater = [...known].filter(([, arm]) => arm === 'out-of-water').map(([piece]) => piece)
   const [amounts, setAmounts] = useState<Readonly<Record<string, string>>>({})
   const [rest, setRest] = useState('')
-  const numberOf = (text: string | undefined) => {
-    const value = Number((text ?? '').replace(',', '.'))
-    return Number.isFinite(value) && value > 0 ? value : 0
-  }
-  const total = [...patches.map((piece) => amounts[piece]), rest].reduce((sum, text) => sum + numberOf(text), 0)
-  const most = Math.min(spot.wishMl, spot.mostMl)
-  const level = spot.leftMgPerL + (total * spot.strengthMg) / spot.volumeL
-  const refusals =
-    total > 0 && spot.productId !== null
-      ? checkDose({
-          record,
-          active,
-          vesselId: step.vesselId,
-          productId: spot.productId,
-          amount: total,
-          atMs: nowMs,
-          nowMs,
-          levelMgPerL: spot.leftMgPerL,
-        })
-      : []
   const pumps = active.filter(
     (entry): entry is BathEntry => entry.kind === 'bath' && entry.courseId === courseId && entry.rule === step.ruleId,
   )
   const off = pumps.at(-1)?.act === 'start' ? pumps.at(-1)! : null
-  const missing = spot.ready.filter((item) => !ready.has(item))
   const base = { vesselId: step.vesselId, courseId }
+  const thin = spot.thinTimes > 1.05
+  const typed = [...patches.map((piece) => amounts[piece] ?? ''), rest]
+  const filled = typed.some((text) => text.trim() !== '')
+  const asking = useAct(
+    filled && spot.productId !== null
+      ? {
+          kind: 'dose',
+          vesselId: step.vesselId,
+          courseId,
+          step: step.key,
+          productId: spot.productId,
+          amounts: typed,
+          // The fields speak of what is in the syringe: thinned, where the bottle is too strong for a tuft.
+          ...(thin ? { thinned: spot.thinTimes } : {}),
+          ...(temperature.trim() === '' ? {} : { temperature }),
+          ...(off
+            ? {
+                with: [
+                  {
+                    kind: 'bath',
+                    ...base,
+                    rule: step.ruleId,
+                    act: 'end',
+                    minutes: Math.max(0, Math.round((nowMs - Date.parse(off.at)) / 6000) / 10),
+                    note: 'pumps on',
+                  } as Draft,
+                ],
+              }
+            : {}),
+        }
+      : null,
+  )
+  const level = asking.answer.preview.level
+  const most = Math.min(spot.wishMl, spot.mostMl)
+  /** mL in the syringe for mL out of the bottle. */
+  const inSyringe = (neat: number) => (thin ? neat * spot.thinTimes : neat)
+  const missing = spot.ready.filter((item) => !ready.has(item))
   const pumpsOff = () =>
     save(
       [{ kind: 'bath', ...base, rule: step.ruleId, act: 'start', note: 'pumps and top-off off' } as Draft],
       'Pumps are off: the clock runs.',
     )
   const finish = async () => {
-    if (!mayPass(refusals, override) || total === 0) return
-    const drafts: Draft[] = [
-      {
-        kind: 'dose',
-        ...base,
-        productId: spot.productId,
-        amount: Number(total.toFixed(2)),
-        unit: 'mL',
-        step: step.key,
-      } as unknown as Draft,
-      ...(off
-        ? [
-            {
-              kind: 'bath',
-              ...base,
-              rule: step.ruleId,
-              act: 'end',
-              minutes: Math.round((Date.now() - Date.parse(off.at)) / 6000) / 10,
-              note: 'pumps on',
-            } as Draft,
-          ]
-        : []),
-      ...overrideDrafts(refusals, override, base),
-    ]
-    if (await save(drafts, `${Number(total.toFixed(2))} mL over the patches: noted. Pumps and top-off on again.`))
+    const poured = level?.amount ?? 0
+    if (await asking.commit(`${poured} mL over the patches: noted. Pumps and top-off on again.`))
       void navigate(`/courses/${courseId}`)
   }
   const percent = spot.strengthMg / 10
@@ -169,7 +164,11 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
         <Tray>
           <Stack>
             <Big>
-              {most.toFixed(most < 10 ? 1 : 0)} mL <small>at most today, over all patches together</small>
+              {amountText(inSyringe(most))} mL{' '}
+              <small>
+                {thin ? 'of the thinned mix ' : ''}
+                {spot.mostMl < spot.wishMl ? 'at most today' : 'is the aim today'}, over all patches together
+              </small>
             </Big>
             <Facts>
               <dt>bottle</dt>
@@ -186,12 +185,18 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
                   <dd>{levelText(spot.leftMgPerL)} mg/L</dd>
                 </>
               )}
-              <dt>the same from other bottles, thinned to 3 % first</dt>
-              <dd>
-                {STRENGTHS.filter((one) => Math.abs(one - percent) > 0.1)
-                  .map((one) => `${((most * percent) / one).toFixed(1)} mL of ${one} %`)
-                  .join(', ')}
-              </dd>
+              <dt>the ceiling leaves</dt>
+              <dd>{amountText(inSyringe(spot.mostMl))} mL now, and no more</dd>
+              {thin && (
+                <>
+                  <dt>thin it first, to 3 %</dt>
+                  <dd>
+                    {amountText(Math.max(most, spot.stepMl))} mL of the bottle into{' '}
+                    {amountText(Math.max(most, spot.stepMl) * (spot.thinTimes - 1))} mL of tank water: 1 part and{' '}
+                    {Number((spot.thinTimes - 1).toPrecision(2))} parts. Peroxide into water, never the other way.
+                  </dd>
+                </>
+              )}
             </Facts>
             <Row>
               <WorkingButton
@@ -250,15 +255,15 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
           <Stack>
             <h2>Patches</h2>
             <Quiet>
-              {spot.perPatchMl.min} to {spot.perPatchMl.max} mL a tuft, 1 mL in ten seconds, tip 5 mm away. The patch
-              left alone gets none.
+              {spot.perPatchMl.min} to {spot.perPatchMl.max} mL {thin ? 'of the thinned mix ' : ''}a tuft, 1 mL in ten
+              seconds, tip 5 mm away. The patch left alone gets none.
             </Quiet>
             <Patches>
               {patches.map((piece) => (
                 <li key={piece}>
                   <Field
                     label={piece}
-                    unit="mL"
+                    unit={thin ? 'mL thinned' : 'mL'}
                     value={amounts[piece] ?? ''}
                     onChange={(text) => setAmounts((all) => ({ ...all, [piece]: text }))}
                     numeric
@@ -268,24 +273,31 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
               <li>
                 <Field
                   label={patches.length === 0 ? 'All patches together' : 'Elsewhere'}
-                  unit="mL"
+                  unit={thin ? 'mL thinned' : 'mL'}
                   value={rest}
                   onChange={setRest}
                   numeric
                 />
               </li>
             </Patches>
-            <p aria-live="polite" style={{ fontSize: 19 }}>
-              <strong>{total.toFixed(1)} mL</strong> of {most.toFixed(1)}: {levelText(level)} mg/L in{' '}
-              {Math.round(spot.volumeL)} L {total > most + 1e-6 && <Tag $tone="due">more than today allows</Tag>}
-            </p>
-            <Refusals refusals={refusals} override={override} onOverride={setOverride} />
+            {filled && asking.answer.problem !== null && (
+              <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
+                {asking.answer.problem}
+              </p>
+            )}
+            {level && (
+              <p aria-live="polite" style={{ fontSize: 19 }}>
+                <strong>{amountText(inSyringe(level.amount))} mL</strong>
+                {thin ? ` thinned, ${amountText(level.amount)} mL of the bottle` : ''}: {levelText(level.toMgPerL)} mg/L
+                in {Math.round(level.volumeL)} L
+              </p>
+            )}
+            {level && <LevelWell level={level} />}
+            {filled && asking.answer.problem === null && (
+              <Asked asking={asking} temperature={temperature} onTemperature={setTemperature} />
+            )}
             <Row>
-              <Button
-                look="main"
-                isDisabled={total === 0 || !mayPass(refusals, override)}
-                onPress={() => void finish()}
-              >
+              <Button look="main" isDisabled={!filled || !asking.may || asking.busy} onPress={() => void finish()}>
                 Pumps on, log it
               </Button>
             </Row>

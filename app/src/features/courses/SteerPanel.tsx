@@ -1,8 +1,11 @@
 // Steering by test: what is there, what is used up, what to add now in grams by the net volume, never over the day's limit.
 import {
+  actContext,
   addedMeasure,
+  parseQuantity,
+  readPour,
+  riseWithin,
   dayOf,
-  checkCorrection,
   correctionOf,
   saltGrams,
   saltWorking,
@@ -20,8 +23,9 @@ import { Button, Facts, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/
 import { WorkingButton } from '../../design/Working.tsx'
 import { timeText, sentenceCase, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
-import { mayPass, NO_OVERRIDE, overrideDrafts, Refusals } from '../../parts/Refusals.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -102,27 +106,36 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
     correction.portions && poured.length > 0
       ? Date.parse(poured.at(-1)!.at) + correction.portions.apartMinutes * 60_000
       : null
-  const suggested = volumeL === null ? 0 : saltGrams(rise, salt, volumeL) / portionsLeft
+  const context = actContext(record, nowMs)
+  // What the salt brings along has a day's pace of its own: what is offered keeps to the slower of the two.
+  const within = riseWithin(context, vesselId, salt, rise, nowMs)
+  const suggested = volumeL === null ? 0 : saltGrams(within.rise, salt, volumeL) / portionsLeft
   const [typed, setTyped] = useState<string | null>(null)
   const [spike, setSpike] = useState('')
-  const [override, setOverride] = useState(NO_OVERRIDE)
-  const grams = typed === null ? suggested : Number(typed.replace(',', '.'))
-  const really = volumeL === null || !(grams > 0) ? 0 : (1000 * grams) / (salt.mgPerUnit * volumeL)
-  const refusals = really > 0 ? checkCorrection(record, state, vesselId, really) : []
+  const asking = useAct(
+    volumeL === null
+      ? null
+      : {
+          kind: 'correction',
+          vesselId,
+          courseId: course.id,
+          correction: correction.id,
+          salt: saltId,
+          grams: typed ?? number(suggested),
+        },
+  )
+  const grams = readPour(typed ?? number(suggested), 'g')
   const base = { vesselId, courseId: course.id }
   const add = async () => {
-    const drafts = [
-      {
-        kind: 'tally',
-        ...base,
-        measure: addedMeasure(correction.id),
-        values: { rise: Number(really.toPrecision(6)), grams: Number(grams.toPrecision(6)) },
-        note: salt.label,
-      } as unknown as Draft,
-      ...overrideDrafts(refusals, override, base),
-    ]
-    if (await save(drafts, `${number(grams)} g of ${salt.label.toLowerCase()}: noted.`)) setTyped(null)
+    if (await asking.commit()) setTyped(null)
   }
+  const spikeRead = parseQuantity(spike, {
+    dimension: 'concentration',
+    fieldUnit: 'mg/L',
+    label: 'The spiked cup',
+    allowBound: false,
+    max: 20,
+  })
   return (
     <Section aria-label={`Steering ${correction.analyte}`}>
       <Row $between>
@@ -156,7 +169,7 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
           <Row style={{ alignItems: 'end' }}>
             <Field label="The spiked cup reads" unit="mg/L" value={spike} onChange={setSpike} numeric />
             <Button
-              isDisabled={!(Number(spike.replace(',', '.')) >= 0) || spike.trim() === ''}
+              isDisabled={!spikeRead.ok}
               onPress={() =>
                 void save(
                   [
@@ -164,7 +177,7 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
                       kind: 'tally',
                       ...base,
                       measure: 'silicate-spike',
-                      values: { read: Number(spike.replace(',', '.')) },
+                      values: { read: spikeRead.ok ? spikeRead.value.value : 0 },
                     } as unknown as Draft,
                   ],
                   'Spike test: noted.',
@@ -198,7 +211,7 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
             </div>
             <Button
               look="main"
-              isDisabled={really === 0 || !mayPass(refusals, override)}
+              isDisabled={!asking.may || asking.busy}
               aria-label={`Added, log it: ${correction.analyte}`}
               onPress={() => void add()}
             >
@@ -207,19 +220,30 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
             <WorkingButton working={saltWorking(correction, salt, rise, volumeL)} />
           </Row>
           <Quiet>
-            {grams > 0 &&
-              `${number(grams)} g in ${Math.round(volumeL)} L raise ${correction.analyte} by ${number(really)} ${correction.unit}. `}
+            {asking.answer.preview.lines.join(' ')}{' '}
+            {within.by !== null ? `Less than the pace of ${correction.analyte} allows, because of ${within.by}. ` : ''}
             {correction.portions
               ? `Portion ${poured.length + 1} of ${Math.max(correction.portions.least, poured.length + 1)} today, ${correction.portions.apartMinutes} min apart${nextMs !== null && nextMs > nowMs ? `: the next from ${timeText(nextMs, record.settings)}` : ''}. `
               : ''}
-            {correction.portions && grams > 0
-              ? `By pump: ${number(grams * portionsLeft)} g in a litre of RO water, 42 mL an hour for a day. `
+            {correction.portions && typed === null && suggested > 0
+              ? `By pump: ${number(suggested * portionsLeft)} g in a litre of RO water, 42 mL an hour for a day. `
               : ''}
-            {(salt.side ?? [])
-              .map(({ analyte, perUnit, unit }) => `Brings ${number(perUnit * really)} ${unit} of ${analyte}.`)
-              .join(' ')}
+            {grams.ok && state.volumeL !== null
+              ? (salt.side ?? [])
+                  .map(
+                    ({ analyte, perUnit, unit }) =>
+                      `Brings ${number((perUnit * grams.value.amount) / saltGrams(1, salt, state.volumeL!))} ${unit} of ${analyte}.`,
+                  )
+                  .join(' ')
+              : ''}
           </Quiet>
-          <Refusals refusals={refusals} override={override} onOverride={setOverride} />
+          {asking.answer.problem !== null && typed !== null ? (
+            <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
+              {asking.answer.problem}
+            </p>
+          ) : (
+            <Asked asking={asking} />
+          )}
         </>
       )}
       <details>

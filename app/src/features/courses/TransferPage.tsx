@@ -2,11 +2,12 @@
 import { gearState, residentVessels, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { useRecord, type Draft } from '../../data/queries.tsx'
+import { useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { dueText, whenText } from '../../design/words.ts'
 import { Ticks } from '../../parts/Ticks.tsx'
-import { useSave } from '../../parts/StepActions.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -22,13 +23,29 @@ export function TransferPage() {
   const { id = '' } = useParams()
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
-  const save = useSave()
   const navigate = useNavigate()
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set())
   const course = record.courses.get(id)
   const step = plans
     .find(({ courseId }) => courseId === id)
     ?.steps.find(({ transfer, state }) => transfer !== undefined && state !== 'done' && state !== 'skipped')
+  const where = residentVessels(record, active, nowMs)
+  const group = (course?.body.residents ?? []).flatMap((resident) => {
+    const found = record.residents.get(resident)
+    return found && where.get(resident) !== null ? [found] : []
+  })
+  const asking = useAct(
+    step
+      ? {
+          kind: 'move',
+          vesselId: step.vesselId,
+          courseId: id,
+          step: step.key,
+          residents: group.map((resident) => ({ id: resident.id })),
+          toVesselId: step.transfer!.toVesselId,
+        }
+      : null,
+  )
   if (!course) return <NotFound />
   if (!step)
     return (
@@ -44,11 +61,6 @@ export function TransferPage() {
       </Page>
     )
   const to = record.vessels.get(step.transfer!.toVesselId)
-  const where = residentVessels(record, active, nowMs)
-  const group = course.body.residents.flatMap((resident) => {
-    const found = record.residents.get(resident)
-    return found && where.get(resident) !== null ? [found] : []
-  })
   const stays = [...record.gear.values()].filter(
     ({ id: gearId, body }) =>
       body.retiredAt === undefined &&
@@ -58,20 +70,7 @@ export function TransferPage() {
   const sameVessel = step.transfer!.toVesselId === course.body.vesselId && course.body.vessels === undefined
   const missing = RULES.filter((rule) => !ticked.has(rule))
   const move = async () => {
-    const drafts: Draft[] = group
-      .filter((resident) => where.get(resident.id) !== step.transfer!.toVesselId)
-      .map(
-        (resident) =>
-          ({
-            kind: 'move',
-            vesselId: where.get(resident.id) ?? course.body.vesselId,
-            courseId: id,
-            residentId: resident.id,
-            toVesselId: step.transfer!.toVesselId,
-          }) as Draft,
-      )
-    drafts.push({ kind: 'done', vesselId: step.vesselId, courseId: id, step: step.key, what: step.title } as Draft)
-    if (await save(drafts, `${step.title}: done.`)) void navigate(`/courses/${id}`)
+    if (await asking.commit(`${step.title}: done.`)) void navigate(`/courses/${id}`)
   }
   return (
     <Page $aside>
@@ -105,8 +104,17 @@ export function TransferPage() {
             <Ticks items={RULES} value={ticked} onChange={setTicked} />
           </Stack>
         </Tray>
+        {asking.answer.problem !== null ? (
+          <Tray $tone="caution">{asking.answer.problem}</Tray>
+        ) : (
+          <Asked asking={asking} />
+        )}
         <Row>
-          <Button look="main" isDisabled={missing.length > 0 || sameVessel} onPress={() => void move()}>
+          <Button
+            look="main"
+            isDisabled={missing.length > 0 || sameVessel || !asking.may || asking.busy}
+            onPress={() => void move()}
+          >
             {missing.length > 0 ? `${missing.length} still open` : `All are in ${to?.body.name}`}
           </Button>
           <LinkButton to={`/courses/${id}`} $look="bare">

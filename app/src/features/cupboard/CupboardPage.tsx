@@ -4,26 +4,25 @@ import {
   agentForm,
   agentForms,
   checkProduct,
-  dayOf,
   instantOf,
   parseQuantity,
   stockOf,
+  usesOf,
   suspectInstruments,
   type InstrumentBody,
   type InstrumentDocument,
-  type ProductBody,
   type ProductDocument,
-  type Strength,
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
-import { Check, Choice, Field, Select } from '../../design/fields.tsx'
-import { Button, Empty, Page, Quiet, Row, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { Check, Field, Select } from '../../design/fields.tsx'
+import { Button, Empty, Page, Quiet, Row, Tag, Tray } from '../../design/primitives.tsx'
 import { longDayText, plural, whenText } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { BottleForm } from './BottleForm.tsx'
 import { GearShelf } from './GearShelf.tsx'
 
 const Item = styled.li`
@@ -87,7 +86,13 @@ export function CupboardPage() {
               return (
                 <Item key={product.id}>
                   <div>
-                    <strong>{product.body.name}</strong> <Quiet>{form?.label ?? product.body.form}</Quiet>
+                    <strong>{product.body.name}</strong>{' '}
+                    <Quiet>
+                      {usesOf(product.body)
+                        .map(({ label }) => label)
+                        .join('; ') ||
+                        (form?.label ?? product.body.form)}
+                    </Quiet>
                     <br />
                     {content.ok
                       ? `${Number(content.value.mg.toPrecision(4))} mg/${content.value.per}`
@@ -172,244 +177,6 @@ export function CupboardPage() {
       {bottle !== null && <BottleForm product={bottle === 'new' ? null : bottle} onClose={() => setBottle(null)} />}
       {kit && <KitForm onClose={() => setKit(false)} />}
     </Page>
-  )
-}
-
-type Basis = Strength['basis']
-const BASES: readonly { value: Basis; label: string }[] = [
-  { value: 'mg-per-mL', label: 'mg in a mL' },
-  { value: 'w/v', label: '% (g in 100 mL)' },
-  { value: 'w/w', label: '% by weight' },
-  { value: 'per-drop', label: 'mg in a drop' },
-  { value: 'per-tablet', label: 'mg in a tablet' },
-  { value: 'powder', label: 'powder' },
-  { value: 'salt-stock', label: 'a stock I made' },
-]
-
-/** The typed strength as data, or a sentence. */
-function readStrength(
-  basis: Basis,
-  main: string,
-  second: string,
-  salt: string,
-): { strength: Strength } | { problem: string } {
-  const number = (text: string, label: string) => {
-    const parsed = parseQuantity(text, { dimension: 'count', label, allowBound: false })
-    return parsed.ok && parsed.value.value > 0
-      ? parsed.value.value
-      : parsed.ok
-        ? `${label} must be above zero.`
-        : parsed.error.message
-  }
-  const a = number(main, 'The strength')
-  if (typeof a === 'string') return { problem: a }
-  switch (basis) {
-    case 'mg-per-mL':
-      return { strength: { basis, mgPerMl: a } }
-    case 'w/v':
-      return { strength: { basis, percent: a } }
-    case 'per-drop':
-      return { strength: { basis, mgPerDrop: a } }
-    case 'per-tablet':
-      return { strength: { basis, mgPerTablet: a } }
-    case 'powder':
-      return { strength: { basis, mgPerG: a } }
-    case 'w/w': {
-      const density = number(second, 'The density')
-      return typeof density === 'string'
-        ? { problem: density }
-        : { strength: { basis, percent: a, densityGPerMl: density } }
-    }
-    case 'salt-stock': {
-      const volume = number(second, 'The made-up volume')
-      return typeof volume === 'string'
-        ? { problem: volume }
-        : { strength: { basis, salt: salt.trim(), species: 'Cu', saltGrams: a, madeUpToMl: volume } }
-    }
-  }
-}
-
-function BottleForm({ product, onClose }: { product: ProductDocument | null; onClose: () => void }) {
-  const { record } = useRecord()
-  const { create, revise } = useActions()
-  const notice = useNotice()
-  const { nowMs } = useThePlans()
-  const old = product?.body.strength
-  const [name, setName] = useState(product?.body.name ?? '')
-  const [form, setForm] = useState(product?.body.form ?? '')
-  const [basis, setBasis] = useState<Basis>(old?.basis ?? 'mg-per-mL')
-  const [main, setMain] = useState(
-    old
-      ? String(
-          'mgPerMl' in old
-            ? old.mgPerMl
-            : 'percent' in old
-              ? old.percent
-              : 'mgPerDrop' in old
-                ? old.mgPerDrop
-                : 'mgPerTablet' in old
-                  ? old.mgPerTablet
-                  : 'mgPerG' in old
-                    ? old.mgPerG
-                    : old.saltGrams,
-        )
-      : '',
-  )
-  const [second, setSecond] = useState(
-    old ? ('densityGPerMl' in old ? String(old.densityGPerMl) : 'madeUpToMl' in old ? String(old.madeUpToMl) : '') : '',
-  )
-  const [salt, setSalt] = useState(old && 'salt' in old ? old.salt : 'CuSO4.5H2O')
-  const [low, setLow] = useState(product?.body.labelBand ? String(product.body.labelBand.minMgPerL) : '')
-  const [high, setHigh] = useState(product?.body.labelBand ? String(product.body.labelBand.maxMgPerL) : '')
-  const [expires, setExpires] = useState(product?.body.expiresOn ?? '')
-  const [size, setSize] = useState(product?.body.sizeAmount === undefined ? '' : String(product.body.sizeAmount))
-  const [confirmed, setConfirmed] = useState(product?.body.confirmedAt !== undefined)
-  const [error, setError] = useState<string | null>(null)
-  const known = agentForm(form)
-  // Only what is held at a level has one on its label; a bath, a dewormer or a salt has a strength.
-  const levelled = known === undefined || known.heldAtLevel
-  const read = readStrength(basis, main, second, salt)
-  const content = 'strength' in read ? activeContent(read.strength) : null
-
-  const level = (text: string): number | null => {
-    const parsed = parseQuantity(text, {
-      dimension: 'concentration',
-      fieldUnit: 'mg/L',
-      label: 'The label level',
-      allowBound: false,
-      max: 50,
-    })
-    return parsed.ok ? parsed.value.value : null
-  }
-  const save = async () => {
-    if (name.trim() === '') return setError('Give the bottle a name you will know it by.')
-    if (!known) return setError('Which form is it? Bound coppers look alike and differ five-fold: the label decides.')
-    if ('problem' in read) return setError(read.problem)
-    if (content && !content.ok) return setError(content.error.message)
-    const min = levelled ? level(low) : null
-    const max = levelled ? (high.trim() === '' ? min : level(high)) : null
-    if (confirmed && levelled && (min === null || max === null))
-      return setError('Which therapeutic level does the label state, in mg/L? One number or two.')
-    if (min !== null && max !== null && min > max) return setError('The lower label level is above the upper one.')
-    const body: ProductBody = {
-      name: name.trim(),
-      form,
-      strength: read.strength,
-      ...(min !== null && max !== null ? { labelBand: { minMgPerL: min, maxMgPerL: max } } : {}),
-      ...(confirmed ? { confirmedAt: instantOf(Date.now()) } : {}),
-      ...(expires === '' ? {} : { expiresOn: expires }),
-      ...(parseFloat(size) > 0 ? { sizeAmount: parseFloat(size) } : {}),
-    }
-    const refused = checkProduct(body, nowMs, record.settings.zone).find(
-      ({ level: grave, message }) => grave === 'refuse' && !message.startsWith('Nobody has confirmed'),
-    )
-    if (refused) return setError(refused.message)
-    try {
-      await (product ? revise(product, { ...product.body, ...body }) : create('product', body))
-      notice({ text: `${body.name} is in the cupboard.`, tone: 'done' })
-      onClose()
-    } catch (cause) {
-      setError((cause as Error).message)
-    }
-  }
-  const unit = {
-    'mg-per-mL': 'mg/mL',
-    'w/v': '% w/v',
-    'w/w': '% w/w',
-    'per-drop': 'mg per drop',
-    'per-tablet': 'mg per tablet',
-    powder: 'mg in a gram',
-    'salt-stock': 'g of salt',
-  }[basis]
-  return (
-    <Dialog title={product ? `Label of ${product.body.name}` : 'Register a bottle'} isOpen onClose={onClose} wide>
-      <Field
-        label="Name"
-        value={name}
-        onChange={setName}
-        hint="Your own words, for example: copper, blue label"
-        autoFocus={!product}
-      />
-      <Select
-        label="Form, as the label states it"
-        value={form}
-        onChange={setForm}
-        options={[{ value: '', label: 'choose' }, ...agentForms.map(({ id, label }) => ({ value: id, label }))]}
-        hint={known?.labelHint}
-      />
-      <Choice label="Strength is given as" value={basis} onChange={setBasis} options={BASES} />
-      <Row $gap={14} style={{ alignItems: 'flex-start' }}>
-        {basis === 'salt-stock' && (
-          <div style={{ flex: '1 1 150px' }}>
-            <Field label="Salt" value={salt} onChange={setSalt} hint="CuSO4.5H2O is 25.45 % copper" />
-          </div>
-        )}
-        <div style={{ flex: '1 1 150px' }}>
-          <Field label="Strength" unit={unit} value={main} onChange={setMain} numeric />
-        </div>
-        {basis === 'w/w' && (
-          <div style={{ flex: '1 1 150px' }}>
-            <Field label="Density" unit="g/mL" value={second} onChange={setSecond} numeric />
-          </div>
-        )}
-        {basis === 'salt-stock' && (
-          <div style={{ flex: '1 1 150px' }}>
-            <Field label="Made up to" unit="mL" value={second} onChange={setSecond} numeric />
-          </div>
-        )}
-      </Row>
-      {content?.ok && (
-        <Well aria-live="polite">
-          One {content.value.per} holds <strong>{Number(content.value.mg.toPrecision(4))} mg</strong> of active: it
-          raises 100 L by {Number((content.value.mg / 100).toPrecision(3))} mg/L.
-        </Well>
-      )}
-      <Row $gap={14} style={{ alignItems: 'flex-start' }}>
-        {levelled && (
-          <>
-            <div style={{ flex: '1 1 130px' }}>
-              <Field label="Label level from" unit="mg/L" value={low} onChange={setLow} numeric />
-            </div>
-            <div style={{ flex: '1 1 130px' }}>
-              <Field label="to" unit="mg/L" value={high} onChange={setHigh} numeric />
-            </div>
-          </>
-        )}
-        <div style={{ flex: '1 1 130px' }}>
-          <Field label="Size" unit={content?.ok ? content.value.per : 'mL'} value={size} onChange={setSize} numeric />
-        </div>
-        <label style={{ flex: '1 1 150px', display: 'grid', gap: 4, fontWeight: 600, fontSize: 14 }}>
-          Good until
-          <input
-            type="date"
-            value={expires}
-            min={dayOf(nowMs, 'UTC').slice(0, 4) + '-01-01'}
-            onChange={(event) => setExpires(event.target.value)}
-            style={{
-              minHeight: 44,
-              border: '1.5px solid var(--quiet)',
-              borderRadius: 8,
-              padding: '8px 12px',
-              background: 'var(--tray)',
-            }}
-          />
-        </label>
-      </Row>
-      <Check isSelected={confirmed} onChange={setConfirmed}>
-        I hold the bottle and have read form, strength and level off its label.
-      </Check>
-      {error !== null && (
-        <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
-          {error}
-        </p>
-      )}
-      <Row>
-        <Button look="main" onPress={() => void save()}>
-          Save
-        </Button>
-        {!confirmed && <Quiet>Without the tick it is kept, but doses no one.</Quiet>}
-      </Row>
-    </Dialog>
   )
 }
 

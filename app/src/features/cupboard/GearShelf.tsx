@@ -1,14 +1,15 @@
 // Nets, siphons, heaters: each with a home, where it was last wet, and one press to make it safe again.
-import { checkGear, gearState, type GearBody, type GearDocument } from '@brinvo/core'
+import { gearState, type GearBody, type GearDocument } from '@brinvo/core'
 import { useState } from 'react'
 import { styled } from 'styled-components'
-import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
+import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { whenText } from '../../design/words.ts'
-import { mayPass, NO_OVERRIDE, Refusals } from '../../parts/Refusals.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct, usePress } from '../../parts/useAct.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -39,20 +40,13 @@ const List = styled.ul`
 export function GearShelf() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const { append } = useActions()
-  const notice = useNotice()
+  const press = usePress()
   const [form, setForm] = useState(false)
   const [using, setUsing] = useState<GearDocument | null>(null)
   const gear = [...record.gear.values()].filter(({ body }) => body.retiredAt === undefined)
   const name = (id: string) => record.vessels.get(id)?.body.name ?? 'another vessel'
-  const makeSafe = async (piece: GearDocument, act: 'disinfected' | 'dried') => {
-    try {
-      await append([{ kind: 'gear', gearId: piece.id, act } as Draft])
-      notice({ text: `${piece.body.name} is safe again.`, tone: 'done' })
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
-  }
+  const makeSafe = (piece: GearDocument, act: 'disinfected' | 'dried') =>
+    press({ kind: 'gear', gearId: piece.id, act }, `${piece.body.name} is safe again.`)
   return (
     <Tray>
       <Stack $gap={8}>
@@ -152,35 +146,12 @@ function GearForm({ onClose }: { onClose: () => void }) {
 
 /** Where it was used: what it carries there is said before, and an override is recorded with its words. */
 function UseDialog({ piece, onClose }: { piece: GearDocument; onClose: () => void }) {
-  const { record, active } = useRecord()
-  const { nowMs } = useThePlans()
-  const { append } = useActions()
-  const notice = useNotice()
+  const { record } = useRecord()
   const vessels = useVessels()
   const [vesselId, setVesselId] = useState(piece.body.homeVesselId ?? vessels[0]?.value ?? '')
-  const [override, setOverride] = useState(NO_OVERRIDE)
-  const refusals = checkGear(record, active, piece.id, vesselId, nowMs)
+  const asking = useAct({ kind: 'gear', gearId: piece.id, act: 'wet', vesselId })
   const save = async () => {
-    const blocks = refusals.filter(({ level }) => level === 'block')
-    try {
-      await append([
-        { kind: 'gear', gearId: piece.id, act: 'wet', vesselId } as Draft,
-        ...blocks.map(
-          ({ rule, message }) =>
-            ({
-              kind: 'override',
-              vesselId,
-              rule,
-              words: override.words.trim(),
-              about: message.slice(0, 400),
-            }) as unknown as Draft,
-        ),
-      ])
-      notice({ text: `${piece.body.name}: used in ${record.vessels.get(vesselId)?.body.name}.`, tone: 'done' })
-      onClose()
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
+    if (await asking.commit(`${piece.body.name}: used in ${record.vessels.get(vesselId)?.body.name}.`)) onClose()
   }
   return (
     <Dialog title={`${piece.body.name}: used where?`} isOpen onClose={onClose}>
@@ -189,13 +160,13 @@ function UseDialog({ piece, onClose }: { piece: GearDocument; onClose: () => voi
         value={vesselId}
         onChange={(next) => {
           setVesselId(next)
-          setOverride(NO_OVERRIDE)
+          asking.reset()
         }}
         options={vessels}
       />
-      <Refusals refusals={refusals} override={override} onOverride={setOverride} />
+      <Asked asking={asking} />
       <Row>
-        <Button look="main" isDisabled={!mayPass(refusals, override)} onPress={() => void save()}>
+        <Button look="main" isDisabled={!asking.may || asking.busy} onPress={() => void save()}>
           It was in the water
         </Button>
       </Row>

@@ -1,5 +1,6 @@
 // What stands beside the signs of a finding: the record's own answers, counts, who else shows it, and its end.
 import {
+  typedNumber,
   breathingOf,
   conditionOf,
   conditionsOf,
@@ -102,7 +103,7 @@ export function CountPanel({ finding, resident }: { finding: FindingDocument; re
       .then(() => notice({ text: said, tone: 'done' }))
       .catch((cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' }))
   const keepSpots = () => {
-    const count = Number(spots)
+    const count = typedNumber(spots)
     if (spots.trim() === '' || !Number.isInteger(count) || count < 0 || count > 5000)
       return setError('A whole number, 0 where there is none.')
     setError(null)

@@ -1,5 +1,13 @@
 // What a drop under the microscope shows, put together from drawings: outline, motion, size, share of the view.
-import { moverShare, signOf, slideSigns, slideTable, type FindingDocument, type SlideClass } from '@brinvo/core'
+import {
+  typedNumber,
+  moverShare,
+  signOf,
+  slideSigns,
+  slideTable,
+  type FindingDocument,
+  type SlideClass,
+} from '@brinvo/core'
 import { useState, type ReactNode } from 'react'
 import { styled } from 'styled-components'
 import { useActions, type Draft } from '../../data/queries.tsx'
@@ -116,7 +124,7 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
   const [all, setAll] = useState(true)
   const { yes, no } = slideSigns(finding.body.pool, kinds, all)
   const add = () => {
-    const percent = Number(share.replace(',', '.'))
+    const percent = typedNumber(share)
     if (made.outline === '' || made.motion === '' || made.size === '')
       return setError('Choose an outline, how it moves and a size.')
     if (!(percent > 0 && percent <= 100)) return setError('Its share of what lies in view, from 1 to 100 %.')

@@ -1,6 +1,6 @@
 // A protocol of one's own: plain fields for what is changed most, the whole text for the rest, faults with their lines,
 // and the calendar it yields at every keystroke.
-import { protocolCalendar, protocolLibrary, protocolOf, type Protocol } from '@brinvo/core'
+import { typedNumber, protocolCalendar, protocolLibrary, protocolOf, type Protocol } from '@brinvo/core'
 import { checkProtocolText, editProtocolText, isShippedId, type ProtocolFault } from '@brinvo/core/file'
 import { useMemo, useRef, useState } from 'react'
 import { useNavigate, useParams, useSearchParams } from 'react-router'
@@ -420,7 +420,7 @@ function Line(props: {
 }) {
   const { label, unit, value, onText, onNumber } = props
   const [typed, setTyped] = useState<string | null>(null)
-  const numberOf = (written: string) => (written.trim() === '' ? NaN : Number(written.replace(',', '.')))
+  const numberOf = (written: string) => typedNumber(written)
   const wrong = typed !== null && onNumber !== undefined && !(numberOf(typed) >= 0)
   // What was typed stays as typed while it means the value that stands in the text.
   const shown = typed !== null && (wrong || numberOf(typed) === value) ? typed : String(value)

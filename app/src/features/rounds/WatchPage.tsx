@@ -1,5 +1,6 @@
 // A watching round: every resident with its marks; only what changed needs a press. Breathing is counted by tapping.
 import {
+  typedNumber,
   breathingOf,
   EXTENSION,
   groupOf,
@@ -94,7 +95,7 @@ export function WatchPage() {
   const look = watchOfDay.looks.find(({ id }) => id === round.look) ?? left[0] ?? watchOfDay.looks[0]!
   const wanted = anyFish ? look.minutes : (step?.minutes ?? 10)
   const timed = Math.max(0, (now - startedMs) / 60_000)
-  const typed = round.minutes === null ? null : Number(round.minutes.replace(',', '.'))
+  const typed = round.minutes === null ? null : typedNumber(round.minutes)
   const wrong = typed !== null && !(typed > 0 && typed <= 600)
   const minutes = typed ?? Math.max(1, Math.round(timed))
   const toggle = (list: 'seen' | 'gone', resident: string, sign: string) =>

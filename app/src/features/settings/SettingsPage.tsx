@@ -1,3 +1,4 @@
+import { typedNumber } from '@brinvo/core'
 import type { Settings } from '@brinvo/core'
 import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
 import { browserZone } from '../../data/database.ts'
@@ -35,7 +36,7 @@ export function SettingsPage() {
     const match = /^\s*(\d+(?:[.,]\d+)?)\s*(?:mL)?\s*(?:in|by|\/|steps of)?\s*(\d+(?:[.,]\d+)?)\s*(?:mL)?\s*$/i.exec(
       syringe,
     )
-    const [capacity, step] = match ? [Number(match[1]!.replace(',', '.')), Number(match[2]!.replace(',', '.'))] : [0, 0]
+    const [capacity, step] = match ? [typedNumber(match[1]!), typedNumber(match[2]!)] : [0, 0]
     if (!(capacity > 0 && step > 0 && step <= capacity / 2))
       return notice({ text: 'Write capacity and graduation, for example: 10 by 0.5', tone: 'failed' })
     set({

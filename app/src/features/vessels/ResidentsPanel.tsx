@@ -1,16 +1,21 @@
 // Who lives in a vessel, and adding or moving one.
-import { groups, instantOf, species, type ResidentDocument } from '@brinvo/core'
+import { groups, headsAt, species, type ResidentDocument } from '@brinvo/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useActions, useRecord } from '../../data/queries.tsx'
+import { v7 } from 'uuid'
+import { useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Field, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
-import { useNotice } from '../../shell/Notices.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct } from '../../parts/useAct.ts'
+import { useThePlans } from '../../shell/PlansContext.tsx'
 
 export function ResidentsPanel({ vesselId, residents }: { vesselId: string; residents: readonly ResidentDocument[] }) {
   const [adding, setAdding] = useState(false)
+  const { active } = useRecord()
+  const { nowMs } = useThePlans()
   const log = useLog()
   return (
     <Tray>
@@ -41,7 +46,7 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
           {residents.map((resident) => (
             <li key={resident.id}>
               <Link to={`/residents/${resident.id}`}>{resident.body.name}</Link>
-              {resident.body.count > 1 && ` × ${resident.body.count}`}{' '}
+              {resident.body.count > 1 && ` × ${headsAt(active, resident, nowMs)}`}{' '}
               <Quiet>{resident.body.scientificName ?? resident.body.commonName}</Quiet>{' '}
               {resident.body.sentinel === true && <Tag>sentinel</Tag>}
             </li>
@@ -55,8 +60,6 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
 
 function AddResident({ vesselId, onClose }: { vesselId: string; onClose: () => void }) {
   const { record } = useRecord()
-  const { create } = useActions()
-  const notice = useNotice()
   const water = record.vessels.get(vesselId)?.body.water ?? 'marine'
   const fitting = species.filter((kind) => {
     const place = groups.find(({ id }) => id === kind.group)?.water
@@ -66,27 +69,25 @@ function AddResident({ vesselId, onClose }: { vesselId: string; onClose: () => v
   const [group, setGroup] = useState('hg-fish-unknown')
   const [name, setName] = useState('')
   const [count, setCount] = useState('1')
-  const [error, setError] = useState<string | null>(null)
   const known = fitting.find(({ id }) => id === speciesId)
+  const [residentId] = useState(() => v7())
+  const asking = useAct({
+    kind: 'resident',
+    vesselId,
+    residentId,
+    count,
+    body: {
+      name: name.trim() || (known?.common ?? ''),
+      commonName: (known?.common ?? name.trim()).slice(0, 80),
+      ...(known ? { scientificName: known.scientific } : {}),
+      group: known?.group ?? group,
+    },
+  })
+  const [tried, setTried] = useState(false)
+  const error = tried ? asking.answer.problem : null
   const save = async () => {
-    const number = Number(count)
-    if (!Number.isInteger(number) || number < 1) return setError('How many? A whole number, at least 1.')
-    if (!known && name.trim() === '') return setError('What is it called? Type its common name.')
-    try {
-      await create('resident', {
-        name: name.trim() || known!.common,
-        commonName: known?.common ?? name.trim(),
-        ...(known ? { scientificName: known.scientific } : {}),
-        group: known?.group ?? group,
-        count: number,
-        vesselId,
-        arrivedAt: instantOf(Date.now()),
-      })
-      notice({ text: `${name.trim() || known?.common} is now registered here.`, tone: 'done' })
-      onClose()
-    } catch (cause) {
-      setError((cause as Error).message)
-    }
+    setTried(true)
+    if (asking.may && (await asking.commit(`${name.trim() || known?.common} is now registered here.`))) onClose()
   }
   return (
     <Dialog title="Add a resident" isOpen onClose={onClose}>
@@ -112,8 +113,9 @@ function AddResident({ vesselId, onClose }: { vesselId: string; onClose: () => v
       )}
       <Field label="Your name for it" value={name} onChange={setName} placeholder={known?.common} />
       <Field label="How many" value={count} onChange={setCount} numeric error={error} />
+      {asking.answer.problem === null && <Asked asking={asking} />}
       <Row>
-        <Button look="main" onPress={() => void save()}>
+        <Button look="main" isDisabled={asking.busy} onPress={() => void save()}>
           Add
         </Button>
       </Row>

@@ -1,7 +1,10 @@
 // Describe a vessel: the net volume answers every keystroke, with its doubt and where the doubt comes from.
 import {
+  atHourOfDay,
   checkVolumeInputs,
+  dayOf,
   formatQuantity,
+  instantMs,
   instantOf,
   netVolume,
   parseQuantity,
@@ -16,13 +19,15 @@ import { useMemo, useState } from 'react'
 import { useForm, Controller, type Control } from 'react-hook-form'
 import { useNavigate, useParams } from 'react-router'
 import { styled } from 'styled-components'
-import { useActions, useRecord } from '../../data/queries.tsx'
+import { v7 } from 'uuid'
+import { useRecord } from '../../data/queries.tsx'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Facts, Figure, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { litresText, percentText, preferencesOf } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
-import { useNotice } from '../../shell/Notices.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { NARROW } from '../../design/theme.ts'
 
 const Grid = styled.div`
@@ -31,6 +36,29 @@ const Grid = styled.div`
   gap: 12px 16px;
   align-items: start;
 `
+const DayLabel = styled.label`
+  display: grid;
+  gap: 4px;
+  font-weight: 600;
+  font-size: 14px;
+  input {
+    min-height: 44px;
+    border: 1.5px solid var(--quiet);
+    border-radius: 8px;
+    padding: 8px 12px;
+    background: var(--tray);
+  }
+`
+/** Noon of a typed day; NaN where it is none. */
+function atHourOfDayOr(day: string, zone: string): number {
+  try {
+    const noon = atHourOfDay(day, 12, zone)
+    // Today at noon may lie ahead: it began this morning then.
+    return noon > Date.now() ? atHourOfDay(day, 0, zone) : noon
+  } catch {
+    return NaN
+  }
+}
 const Drawing = styled.svg`
   width: 100%;
   max-height: 190px;
@@ -112,6 +140,8 @@ interface FormValues {
   sump: string
   plumbing: string
   evaporation: string
+  /** Day since which it runs. */
+  since: string
 }
 const EMPTY: FormValues = {
   name: '',
@@ -139,6 +169,7 @@ const EMPTY: FormValues = {
   sump: '0',
   plumbing: '0',
   evaporation: '0',
+  since: '',
 }
 const LENGTHS = [
   'lengthCm',
@@ -228,10 +259,12 @@ function formOf(
   vessel: VesselDocument,
   toUnit: (cm: number) => string,
   toVolume: (litres: number) => string,
+  since: string,
 ): FormValues {
   const { volume } = vessel.body
   const values: FormValues = {
     ...EMPTY,
+    since,
     name: vessel.body.name,
     purpose: vessel.body.purpose,
     water: vessel.body.water,
@@ -267,21 +300,21 @@ export function EditVesselPage() {
 
 function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const { record } = useRecord()
-  const { create, revise } = useActions()
-  const notice = useNotice()
   const navigate = useNavigate()
   const preferences = preferencesOf(record.settings)
   const units = { length: preferredUnit('length', preferences), volume: preferredUnit('volume', preferences) }
   const plain = (value: number, dimension: 'length' | 'volume') =>
     String(Number(formatQuantity(value, dimension, { ...preferences, locale: 'en-GB' }, 2).number))
-  const { control, watch, handleSubmit } = useForm<FormValues>({
+  const today = dayOf(Date.now(), record.settings.zone)
+  const { control, watch } = useForm<FormValues>({
     defaultValues: vessel
       ? formOf(
           vessel,
           (cm) => plain(cm, 'length'),
           (litres) => plain(litres, 'volume'),
+          dayOf(instantMs(vessel.body.startedAt), record.settings.zone),
         )
-      : EMPTY,
+      : { ...EMPTY, since: today },
   })
   const form = watch()
   const read = useMemo(() => readForm(form, units), [form, units.length, units.volume]) // eslint-disable-line react-hooks/exhaustive-deps -- units are two strings
@@ -290,42 +323,44 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const problems =
     read.inputs && result && !result.ok ? result.error : read.inputs ? checkVolumeInputs(read.inputs) : []
   const [confirmed, setConfirmed] = useState(vessel?.body.volumeConfirmedAt !== undefined)
-  const [failure, setFailure] = useState<string | null>(null)
   const problemFor = (field: string) => problems.find((problem) => problem.field === field)?.message
 
-  const save = async (values: FormValues) => {
-    setFailure(null)
-    if (values.name.trim() === '') return setFailure('The vessel needs a name.')
-    if (
-      [...record.vessels.values()].some(
-        (other) => other.id !== vessel?.id && other.body.name.toLowerCase() === values.name.trim().toLowerCase(),
-      )
-    ) {
-      return setFailure(`There is already a vessel called ${values.name.trim()}.`)
-    }
-    const bad = Object.values(read.errors)[0]
-    if (bad !== undefined) return setFailure(bad)
-    if (!read.inputs || !volume) return setFailure(problems[0]?.message ?? 'The measures are not complete yet.')
-    const body: VesselBody = {
-      name: values.name.trim(),
-      purpose: values.purpose,
-      water: values.water,
-      nominalL: read.nominalL ?? Math.round(volume.rimFullL),
-      volume: read.inputs as VesselBody['volume'],
-      ...(confirmed ? { volumeConfirmedAt: vessel?.body.volumeConfirmedAt ?? instantOf(Date.now()) } : {}),
-      bindingMedia: values.rockKind !== 'none' ? 'rock' : values.substrateKind !== 'none' ? 'sand' : 'none',
-      evaporationLPerDay: read.evaporation,
-      sortOrder: vessel?.body.sortOrder ?? record.vessels.size + 1,
-      startedAt: vessel?.body.startedAt ?? instantOf(Date.now()),
-      ...(vessel?.body.note === undefined ? {} : { note: vessel.body.note }),
-    }
-    try {
-      const saved = vessel ? await revise(vessel, body) : await create('vessel', body)
-      notice({ text: `${body.name}: ${litresText(volume.litres, record.settings)} net.`, tone: 'done' })
-      void navigate(`/vessels/${saved.id}`)
-    } catch (cause) {
-      setFailure((cause as Error).message)
-    }
+  const [newId] = useState(() => v7())
+  const startedAt = form.since === '' ? NaN : atHourOfDayOr(form.since, record.settings.zone)
+  const bad = Object.values(read.errors)[0]
+  const asking = useAct(
+    bad !== undefined
+      ? bad
+      : !read.inputs || !volume
+        ? (problems[0]?.message ?? 'The measures are not complete yet.')
+        : {
+            kind: 'vessel',
+            ...(vessel ? { vesselId: vessel.id } : {}),
+            newId,
+            shopL: read.nominalL,
+            confirmed,
+            body: {
+              name: form.name,
+              purpose: form.purpose,
+              water: form.water,
+              volume: read.inputs as VesselBody['volume'],
+              bindingMedia: form.rockKind !== 'none' ? 'rock' : form.substrateKind !== 'none' ? 'sand' : 'none',
+              evaporationLPerDay: read.evaporation,
+              // The very instant it was registered with stays where the day was not touched.
+              startedAt:
+                vessel && form.since === dayOf(instantMs(vessel.body.startedAt), record.settings.zone)
+                  ? vessel.body.startedAt
+                  : Number.isFinite(startedAt)
+                    ? instantOf(startedAt)
+                    : '',
+            },
+          },
+  )
+  const [tried, setTried] = useState(false)
+  const failure = tried ? asking.answer.problem : null
+  const save = async () => {
+    setTried(true)
+    if (asking.may && (await asking.commit())) void navigate(`/vessels/${vessel?.id ?? newId}`)
   }
 
   return (
@@ -379,6 +414,17 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
                 unit={units.volume}
                 error={read.errors.nominal}
                 hint="Only compared with; never dosed by."
+              />
+              <Controller
+                control={control}
+                name="since"
+                render={({ field }) => (
+                  <DayLabel>
+                    Running since
+                    <input type="date" value={field.value} max={today} onChange={field.onChange} />
+                    <Quiet>The age of its water and rock counts from here.</Quiet>
+                  </DayLabel>
+                )}
               />
             </Grid>
           </Stack>
@@ -591,13 +637,14 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
             ) : (
               <Well>{problems[0]?.message ?? 'Type the measures; the volume appears here as you go.'}</Well>
             )}
+            {asking.answer.problem === null && <Asked asking={asking} />}
             {failure !== null && (
               <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
                 {failure}
               </p>
             )}
             <Row>
-              <Button look="main" onPress={() => void handleSubmit(save)()}>
+              <Button look="main" isDisabled={asking.busy} onPress={() => void save()}>
                 {vessel ? 'Save' : 'Put it on the shelf'}
               </Button>
               <Button look="bare" onPress={() => void navigate(-1)}>
