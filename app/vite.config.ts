@@ -18,7 +18,7 @@ function precacheList(): Plugin {
       const version = createHash('sha256').update(assets.join()).digest('hex').slice(0, 12)
       writeFileSync(
         `${dist}precache.json`,
-        JSON.stringify({ version, urls: ['/', '/mark.svg', ...assets.map((name) => `/assets/${name}`)] }),
+        JSON.stringify({ version, urls: ['/', '/rescue', '/mark.svg', ...assets.map((name) => `/assets/${name}`)] }),
       )
     },
   }
@@ -38,6 +38,13 @@ export default defineConfig(({ mode }) => ({
   worker: { format: 'es' as const },
   build: {
     outDir: 'dist',
+    rolldownOptions: {
+      input: {
+        index: fileURLToPath(new URL('./index.html', import.meta.url)),
+        // Stands apart from the application, for the day on which that does not open.
+        rescue: fileURLToPath(new URL('./rescue.html', import.meta.url)),
+      },
+    },
     emptyOutDir: true,
     assetsInlineLimit: 0,
     target: 'es2022',

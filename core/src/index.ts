@@ -444,7 +444,7 @@ export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './pr
 export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
 export { handlingOf, type Handling } from './protocols/handling.ts'
 export { activeOf, advanceActive, carryActive } from './record/ledgerIndex.ts'
-export { createPlanner } from './protocols/planner.ts'
+export { createPlanner, type CourseFault, type Planned } from './protocols/planner.ts'
 export { carriedInto, gearState, type Carried, type GearState } from './record/gear.ts'
 export { foodMix } from './protocols/treatmentSteps.ts'
 export { defaultSettings } from './record/settings.ts'

@@ -86,7 +86,9 @@ describe('after any appends', () => {
             carryActive(record.entries, next.entries, added)
             record = next
             const nowMs = NOW + (i % 2) * HOUR
-            expect(planner(options(nowMs))).toEqual(plan({ ...options(nowMs), active: activeEntries(record.entries) }))
+            expect(planner(options(nowMs)).plans).toEqual(
+              plan({ ...options(nowMs), active: activeEntries(record.entries) }),
+            )
           })
         },
       ),
@@ -95,11 +97,16 @@ describe('after any appends', () => {
   })
   test('a course that nothing touched keeps its very plan, a touched one does not', () => {
     const planner = createPlanner()
-    const before = planner({ record: demo, active: activeOf(demo.entries), estimates: new Map(), nowMs: NOW })
+    const { plans: before } = planner({
+      record: demo,
+      active: activeOf(demo.entries),
+      estimates: new Map(),
+      nowMs: NOW,
+    })
     const added = [entryAt(NOW - HOUR, { kind: 'meal', vesselId: 'tub', took: 'took' })]
     const record = withEntries([...demo.entries, ...added])
     carryActive(demo.entries, record.entries, added)
-    const after = planner({ record, active: activeOf(record.entries), estimates: new Map(), nowMs: NOW })
+    const { plans: after } = planner({ record, active: activeOf(record.entries), estimates: new Map(), nowMs: NOW })
     const kept = before.filter((one, i) => one === after[i]).map(({ vesselId }) => vesselId)
     expect(kept.sort()).toEqual(['fernwater', 'holding-a', 'holding-b', 'longshore', 'longshore'])
   })

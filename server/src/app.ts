@@ -71,6 +71,10 @@ export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS }: ServerOptio
   app.use('/assets', (_request, response) => {
     response.status(404).type('text/plain').send('No such file.\n')
   })
+  // Pages go out by their own route, never raw with the placeholder of their nonce.
+  app.get(/\.html$/, (request, response) => {
+    response.redirect(308, request.path === '/rescue.html' ? '/rescue' : '/')
+  })
   app.use(
     express.static(folder, {
       index: false,
@@ -78,8 +82,8 @@ export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS }: ServerOptio
       setHeaders: (response) => response.setHeader('Cache-Control', 'no-cache'),
     }),
   )
-  app.get('/{*path}', (_request, response) => {
-    const page = join(folder, 'index.html')
+  app.get('/{*path}', (request, response) => {
+    const page = join(folder, request.path === '/rescue' ? 'rescue.html' : 'index.html')
     if (!existsSync(page)) {
       response.status(503).type('text/plain').send('The application is not built yet. Run: npm run build\n')
       return
@@ -87,6 +91,14 @@ export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS }: ServerOptio
     const html = readFileSync(page, 'utf8').replaceAll(NONCE_PLACEHOLDER, response.locals.nonce as string)
     response.setHeader('Cache-Control', 'no-store')
     response.type('text/html').send(html)
+  })
+  // Four parameters make it the one that hears of faults: a bad address is the asker's, and no stack is shown.
+  app.use((fault: { status?: number }, _request: Request, response: Response, _next: NextFunction) => {
+    const bad = fault instanceof URIError || (fault.status ?? 500) < 500
+    response
+      .status(bad ? 400 : 500)
+      .type('text/plain')
+      .send(bad ? 'This address cannot be read.\n' : 'The server met a fault of its own.\n')
   })
   return app
 }

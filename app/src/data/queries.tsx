@@ -12,6 +12,7 @@ import {
   type ActAnswer,
   type ActiveLedger,
   type CourseEstimate,
+  type CourseFault,
   type CoursePlan,
   type Draft,
   type Entry,
@@ -116,9 +117,20 @@ export function useNow(everyMs = 30_000): number {
   return now
 }
 
+/** What a worker needs of one course; none of a course that cannot be worked out, which its plan says. */
+function inputsOrNone(...of: Parameters<typeof courseInputs>) {
+  try {
+    return courseInputs(...of)
+  } catch {
+    return null
+  }
+}
+
 export interface Plans {
   readonly nowMs: number
   readonly plans: readonly CoursePlan[]
+  /** Courses that cannot be worked out: each stands alone with its fault. */
+  readonly faults: readonly CourseFault[]
   readonly estimates: ReadonlyMap<string, CourseEstimate>
   /** Levels that the estimates vouch for: every act is asked with them. */
   readonly known: readonly KnownLevel[]
@@ -136,7 +148,7 @@ export function usePlans(): Plans {
   const wanted = useMemo(
     () =>
       runningCourses(record, nowMs).flatMap((course) => {
-        const found = courseInputs(record, active, course, nowMs)
+        const found = inputsOrNone(record, active, course, nowMs)
         return found ? [{ courseId: course.id, inputs: found.inputs, key: JSON.stringify(found.inputs) }] : []
       }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- inputs are rounded to five minutes
@@ -164,13 +176,16 @@ export function usePlans(): Plans {
     // eslint-disable-next-line react-hooks/exhaustive-deps -- results change identity on every render; their stamps do not
   }, [wanted, stamps])
   const [planner] = useState(createPlanner)
-  const plans = useMemo(
+  const { plans, faults } = useMemo(
     () => planner({ record, active, estimates, nowMs }),
     [planner, record, active, estimates, nowMs],
   )
   const pending = results.some(({ isFetching }) => isFetching)
   const known = useMemo(() => knownLevels(record, active, estimates, nowMs), [record, active, estimates, nowMs])
-  return useMemo(() => ({ nowMs, plans, estimates, known, pending }), [nowMs, plans, estimates, known, pending])
+  return useMemo(
+    () => ({ nowMs, plans, faults, estimates, known, pending }),
+    [nowMs, plans, faults, estimates, known, pending],
+  )
 }
 
 export type { Draft } from '@brinvo/core'

@@ -24,6 +24,7 @@ export class FaultBoundary extends Component<{ children: ReactNode }, { fault: s
                 Load again
               </Button>
               <Button onPress={() => window.location.assign('/ledger')}>Go to the ledger</Button>
+              <Button onPress={() => window.location.assign('/rescue')}>Open the rescue page</Button>
             </Row>
           </Stack>
         </Tray>

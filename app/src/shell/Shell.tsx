@@ -5,6 +5,7 @@ import { styled } from 'styled-components'
 import { RecordProvider, useDatabase, useRecord, useRecordQuery } from '../data/queries.tsx'
 import { Button, Page, Row, Stack, Tray } from '../design/primitives.tsx'
 import { NARROW } from '../design/theme.ts'
+import { FaultBoundary } from './FaultBoundary.tsx'
 import { LogProvider, useLog } from './LogContext.tsx'
 import { NoticeProvider } from './Notices.tsx'
 import { PlansProvider } from './PlansContext.tsx'
@@ -130,6 +131,7 @@ export function Shell() {
               <Button look="main" onPress={() => void query.refetch()}>
                 Try again
               </Button>
+              <Button onPress={() => window.location.assign('/rescue')}>Open the rescue page</Button>
             </Row>
           </Stack>
         </Tray>
@@ -231,7 +233,10 @@ function Frame() {
       )}
       <main id="place">
         <SafetyGate>
-          <Outlet />
+          {/* A page that stops working stops alone: the next one opens. */}
+          <FaultBoundary key={location.pathname}>
+            <Outlet />
+          </FaultBoundary>
         </SafetyGate>
       </main>
       {help && (

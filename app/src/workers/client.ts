@@ -83,6 +83,10 @@ const aborted = () => new DOMException('cancelled', 'AbortError')
 const spawn = () =>
   new Worker(new URL('./compute.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike
 
+/** Opens files before they are taken; its worker brings the validators. */
+export const files = new ComputeClient(
+  () => new Worker(new URL('./file.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike,
+)
 /** For work that may take a second. */
 export const compute = new ComputeClient(spawn)
 /** For work that must answer while a slider moves: never behind the other. */

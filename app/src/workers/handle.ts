@@ -2,7 +2,9 @@
 import { compareMethods, earningForecast, estimateCourse, pestRounds } from '@brinvo/core'
 import type { JobName, Jobs, Reply, Request } from './protocol.ts'
 
-const jobs: { [K in JobName]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
+/** Files are opened by a worker of their own, with the validators. */
+type Computed = Exclude<JobName, 'open'>
+const jobs: { [K in Computed]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
   estimate: estimateCourse,
   earning: earningForecast,
   compare: compareMethods,
@@ -12,7 +14,7 @@ const jobs: { [K in JobName]: (input: Jobs[K]['input']) => Jobs[K]['output'] } =
 /** Runs one request; a fault becomes a reply, never a dead worker. */
 export function handle(request: Request): Reply {
   try {
-    const run = jobs[request.name] as (input: unknown) => unknown
+    const run = jobs[request.name as Computed] as (input: unknown) => unknown
     return { kind: 'done', jobId: request.jobId, output: run(request.input) }
   } catch (cause) {
     return { kind: 'failed', jobId: request.jobId, message: cause instanceof Error ? cause.message : String(cause) }

@@ -9,6 +9,7 @@ import type {
   RoundsInputs,
 } from '@brinvo/core'
 import type { earningForecast } from '@brinvo/core'
+import type { OpenInput, Opened } from './openFile.ts'
 
 export type EarningOptions = Parameters<typeof earningForecast>[0]
 
@@ -17,6 +18,7 @@ export interface Jobs {
   earning: { input: EarningOptions; output: EarningForecast }
   compare: { input: CompareInputs; output: Comparison }
   rounds: { input: RoundsInputs; output: Rounds }
+  open: { input: OpenInput; output: Opened }
 }
 export type JobName = keyof Jobs
 

@@ -99,10 +99,12 @@ export function doseAct(context: ActContext, intent: DoseIntent): ActAnswer {
     ...temperature.found,
   ]
   const animals = animalsIn(context, vessel.id, atMs)
+  // The level it leads to is what meets the rest.
+  const incoming = partyOf(form, atMs, room ? reached(room, amount).worstMgPerL : Infinity)
   found.push(...againstVessel(context, form, vessel, atMs))
   found.push(...againstAnimals(form, animals, vessel))
-  found.push(...againstWater(context, vessel, partyOf(form, atMs), atMs, context.known))
-  found.push(...againstExposures(context, animals, partyOf(form, atMs), atMs, { notWaterOf: vessel.id }))
+  found.push(...againstWater(context, vessel, incoming, atMs, context.known))
+  found.push(...againstExposures(context, animals, incoming, atMs, { notWaterOf: vessel.id }))
   found.push(...oxygenSum(context, form, vessel, atMs))
   let preview: LevelPreview | undefined
   if (room) {

@@ -8,26 +8,48 @@ import { planCourse, runningCourses, type CoursePlan, type PlanOptions } from '.
 /** What one plan was made from; it stands while all of it is the same. */
 type Inputs = readonly unknown[]
 
+/** A course that cannot be worked out, and why. */
+export interface CourseFault {
+  readonly courseId: string
+  readonly vesselId: string
+  readonly message: string
+}
+export interface Planned {
+  readonly plans: CoursePlan[]
+  readonly faults: readonly CourseFault[]
+}
+
 /**
  * A planner remembers its last plans. The answer of each call deep-equals `plan` of the same options: a course is
  * planned anew when its document, its vessels' ledger, what reaches across vessels, a register, its estimate or the
  * time has changed, and otherwise its plan is the very one of before.
  */
-export function createPlanner(): (options: PlanOptions) => CoursePlan[] {
+export function createPlanner(): (options: PlanOptions) => Planned {
   let kept = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
   return (asked) => {
     const options = { ...asked, known: knownLevels(asked.record, asked.active, asked.estimates, asked.nowMs) }
     const next = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
-    const plans = runningCourses(options.record, options.nowMs).map((course) => {
+    const faults: CourseFault[] = []
+    const plans = runningCourses(options.record, options.nowMs).flatMap((course): CoursePlan[] => {
       const inputs = inputsOf(options, course.id)
       const before = kept.get(course.id)
       const same = before !== undefined && before.inputs.every((input, i) => Object.is(input, inputs[i]))
-      const plan = same ? before.plan : planCourse(course, options)
-      next.set(course.id, { inputs, plan })
-      return plan
+      if (same) {
+        next.set(course.id, before)
+        return [before.plan]
+      }
+      try {
+        const plan = planCourse(course, options)
+        next.set(course.id, { inputs, plan })
+        return [plan]
+      } catch (cause) {
+        // A course that cannot be worked out stands alone with its fault: the others go on.
+        faults.push({ courseId: course.id, vesselId: course.body.vesselId, message: (cause as Error).message })
+        return []
+      }
     })
     kept = next
-    return plans
+    return { plans, faults }
   }
 }
 

@@ -1,20 +1,18 @@
 // One course: the clock with its reasons, what the readings did to it, steps, rules, kit.
 import {
+  protocolHash,
   agentForm,
   courseInputs,
   formatDuration,
   instantMs,
-  type CourseBody,
   type CourseEstimate,
   warmDaysIn,
   type Protocol,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
-import { Dialog } from '../../design/Dialog.tsx'
-import { Choice, Field } from '../../design/fields.tsx'
 import {
   Button,
   DayTable,
@@ -35,7 +33,8 @@ import { SkipButton } from '../../parts/SkipButton.tsx'
 import { StepButton } from '../../parts/StepActions.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
-import { useAct } from '../../parts/useAct.ts'
+import { EndDialog } from './EndDialog.tsx'
+import { FaultyCourse } from './FaultyCourse.tsx'
 import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
 import { AnimalsPanel, DecisionsPanel, ExitPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
@@ -73,11 +72,14 @@ const Table = styled(DayTable)`
 export function CoursePage() {
   const { id = '' } = useParams()
   const { record, active } = useRecord()
-  const { plans, estimates, nowMs } = useThePlans()
+  const { plans, faults, estimates, nowMs } = useThePlans()
   const [ending, setEnding] = useState(false)
   const course = record.courses.get(id)
   if (!course) return <NotFound />
+  const fault = faults.find(({ courseId }) => courseId === id)
+  if (fault) return <FaultyCourse course={course} fault={fault} />
   const protocol = course.body.protocol as unknown as Protocol
+  const altered = protocolHash(course.body.protocol) !== course.body.protocolHash
   const plan = plans.find(({ courseId }) => courseId === id) ?? null
   const estimate = estimates.get(id) ?? null
   const vessel = record.vessels.get(course.body.vesselId)
@@ -111,6 +113,12 @@ export function CoursePage() {
           </Stack>
           {course.body.endedAt !== undefined && <Tag>{course.body.outcome}</Tag>}
         </Row>
+        {altered && (
+          <Tray $tone="caution" role="note">
+            The copy of the protocol this course runs by is not the one it was started with: it was changed in a file.
+            Hold each amount and day against the label, or end this course and start it anew.
+          </Tray>
+        )}
         {plan?.progress.aborts.map((abort) => (
           <Tray key={abort.id} $tone="danger" role="alert">
             <h2>{abort.sentence}</h2>
@@ -382,48 +390,5 @@ function ReasonsPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs
         </Quiet>
       </Stack>
     </Tray>
-  )
-}
-
-function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => void }) {
-  const { record } = useRecord()
-  const navigate = useNavigate()
-  const [outcome, setOutcome] = useState<NonNullable<CourseBody['outcome']>>('cured')
-  const [words, setWords] = useState('')
-  const asking = useAct({
-    kind: 'course-end',
-    vesselId: record.courses.get(courseId)?.body.vesselId ?? '',
-    id: courseId,
-    outcome,
-    words,
-  })
-  const end = async () => {
-    if (await asking.commit('The course is ended and stays on record.')) void navigate('/courses')
-  }
-  return (
-    <Dialog title="End this course" isOpen onClose={onClose}>
-      <Choice
-        label="How does it end?"
-        value={outcome}
-        onChange={setOutcome}
-        options={[
-          { value: 'cured', label: 'Cured' },
-          { value: 'improved', label: 'Improved' },
-          { value: 'failed', label: 'Failed' },
-          { value: 'lost', label: 'Lost' },
-          { value: 'finished', label: 'Finished, nothing to cure' },
-          { value: 'stopped', label: 'Stopped early' },
-          { value: 'unknown', label: 'Not known' },
-          { value: 'switched', label: 'Switched to another' },
-        ]}
-      />
-      <Field label="What came of it" value={words} onChange={setWords} multiline />
-      {asking.answer.problem !== null && <p role="alert">{asking.answer.problem}</p>}
-      <Row>
-        <Button look="danger" isDisabled={!asking.may || asking.busy} onPress={() => void end()}>
-          End it
-        </Button>
-      </Row>
-    </Dialog>
   )
 }

@@ -1,87 +1,110 @@
-// The record in and out of a file: a dry run first, then all of it or nothing.
-import { dayOf, instantOf, recordOf, toFile, MAX_FILE_BYTES } from '@brinvo/core'
-import type { FileReport } from '@brinvo/core/file'
+// The record in and out of a file: written and read back, opened as a rehearsal, then taken, and taken back with a press.
+import { dayOf, instantMs, instantOf, recordOf, toFile, MAX_FILE_BYTES, SCHEMA_VERSION } from '@brinvo/core'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { bundle, unbundle } from '../../data/bundle.ts'
 import { photosOf } from '../../data/photos.ts'
 import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
+import { StorageError } from '../../data/repository.ts'
 import { Dialog } from '../../design/Dialog.tsx'
+import { Check } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { plural, whenText } from '../../design/words.ts'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+import { files } from '../../workers/client.ts'
+import type { Opened } from '../../workers/openFile.ts'
+
+/** A file that cannot be opened within this is not taken: it would hold up the page as well, ms. */
+const PATIENCE_MS = 30_000
+
+interface Looked {
+  readonly name: string
+  readonly text: string
+  readonly opened: Opened
+  readonly photos: ReadonlyMap<string, Blob>
+}
+
+/** Opens a text in the file worker; too long is a sentence, not a frozen page. */
+async function open(text: string, leaveOut: boolean): Promise<Opened> {
+  try {
+    return await files.run('open', { text, leaveOut, nowMs: Date.now() }, AbortSignal.timeout(PATIENCE_MS))
+  } catch (cause) {
+    if ((cause as Error).name !== 'AbortError') throw cause
+    throw new Error(
+      `Opening this file takes longer than ${PATIENCE_MS / 1000} seconds: something in it may never come to an end. It was not taken; nothing was changed.`,
+      { cause },
+    )
+  }
+}
 
 export function FilePanel() {
   const { record } = useRecord()
   const { mode } = useDatabase()
-  const { replaceAll } = useActions()
   const notice = useNotice()
   const input = useRef<HTMLInputElement>(null)
-  const [report, setReport] = useState<{
-    name: string
-    report: FileReport
-    photos: ReadonlyMap<string, Blob>
-  } | null>(null)
+  const [looked, setLooked] = useState<Looked | null>(null)
+  const [busy, setBusy] = useState<string | null>(null)
 
-  const download = async () => {
-    const nowMs = Date.now()
-    const text = JSON.stringify(toFile(record, instantOf(nowMs)), null, 1)
-    const name = `brinvo-${dayOf(nowMs, record.settings.zone)}`
+  const busily = async (words: string, job: () => Promise<void>) => {
+    setBusy(words)
     try {
+      await job()
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    } finally {
+      setBusy(null)
+    }
+  }
+  const download = () =>
+    busily('Writing, and reading it back…', async () => {
+      const nowMs = Date.now()
+      const text = JSON.stringify(toFile(record, instantOf(nowMs)), null, 1)
+      // What cannot be read back is no backup: that is found now, not on the worst day.
+      const { report } = await open(text, false)
+      const name = `brinvo-${dayOf(nowMs, record.settings.zone)}`
       const photos = await photosOf(mode).ids()
       if (photos.length === 0) saveFile(`${name}.json`, new Blob([text], { type: 'application/json' }))
       else saveFile(`${name}.zip`, await bundle(text, photosOf(mode)))
-      notice({
-        text: `Exported ${record.entries.length} entries, ${record.vessels.size} vessels${photos.length > 0 ? ` and ${photos.length} pictures` : ''}.`,
-        tone: 'done',
-      })
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
-  }
-  const look = async (file: File) => {
-    if (file.size > MAX_FILE_BYTES) {
-      return notice({
-        text: `${file.name} is ${Math.round(file.size / 1048576)} MB; the largest we read is ${MAX_FILE_BYTES / 1048576} MB. Nothing was changed.`,
-        tone: 'failed',
-      })
-    }
-    // The validators are heavy and rarely needed: they load with the first file.
-    const { readFile } = await import('@brinvo/core/file')
-    try {
-      const opened = await unbundle(file)
-      setReport({ name: file.name, report: readFile(opened.text), photos: opened.photos })
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
-  }
-  const take = async () => {
-    const file = report?.report.file
-    if (!file) return
-    try {
-      // Pictures first: an interrupted import then leaves pictures too many, never entries without theirs.
-      const store = photosOf(mode)
-      const before = await store.ids()
-      for (const [id, picture] of report.photos) await store.put(id, picture)
-      await replaceAll(recordOf(file.settings, file.registers, file.entries))
-      const wanted = new Set(file.entries.flatMap((entry) => (entry.kind === 'photo' ? [entry.photoId] : [])))
-      for (const id of before) if (!wanted.has(id)) await store.remove(id)
-      setReport(null)
-      notice({ text: `Imported ${file.entries.length} entries. The record is now the file's.`, tone: 'done' })
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
-  }
+      const counts = `${record.entries.length} entries, ${record.vessels.size} vessels${photos.length > 0 ? ` and ${photos.length} pictures` : ''}`
+      notice(
+        report.ok
+          ? { text: `Exported ${counts}, and read back: every line is sound.`, tone: 'done' }
+          : {
+              text: `The file is written, but ${plural(report.problems.length, 'line')} of it cannot be read back: ${report.problems[0]!.where}, ${report.problems[0]!.message} An import can leave them out. Keep the file, and correct these entries.`,
+              tone: 'failed',
+            },
+      )
+    })
+  const look = (file: File) =>
+    busily('Opening the file…', async () => {
+      if (file.size > MAX_FILE_BYTES)
+        throw new Error(
+          `${file.name} is ${Math.round(file.size / 1048576)} MB; the largest we read is ${MAX_FILE_BYTES / 1048576} MB. Nothing was changed.`,
+        )
+      const { text, photos } = await unbundle(file)
+      setLooked({ name: file.name, text, photos, opened: await open(text, false) })
+    })
+  const leaveOut = () =>
+    busily('Leaving those lines out…', async () => {
+      if (looked) setLooked({ ...looked, opened: await open(looked.text, true) })
+    })
   return (
     <Tray>
       <Stack $gap={8}>
         <h3>The record as a file</h3>
         <Quiet>Everything lives in this browser alone. A file is your backup and your way to another machine.</Quiet>
         <Row>
-          <Button look="main" onPress={() => void download()}>
+          <Button look="main" isDisabled={busy !== null} onPress={() => void download()}>
             Export everything
           </Button>
-          <Button onPress={() => input.current?.click()}>Import a file</Button>
+          <Button isDisabled={busy !== null} onPress={() => input.current?.click()}>
+            Import a file
+          </Button>
         </Row>
+        {busy !== null && <Quiet role="status">{busy}</Quiet>}
+        <Kept />
         <input
           ref={input}
           type="file"
@@ -95,52 +118,237 @@ export function FilePanel() {
           }}
         />
       </Stack>
-      {report && (
+      {looked && (
         <Dialog
-          title={report.report.ok ? 'Take this file?' : 'This file was not taken'}
+          title={looked.opened.report.ok ? 'Take this file?' : 'This file was not taken'}
           isOpen
-          onClose={() => setReport(null)}
+          onClose={() => setLooked(null)}
           wide
         >
-          {report.report.ok ? (
-            <>
-              <p>
-                <strong>{report.name}</strong> holds {report.report.counts.vessels} vessels,{' '}
-                {report.report.counts.residents} residents, {report.report.counts.products} bottles,{' '}
-                {report.report.counts.courses} courses, {report.report.counts.arrivals} arrivals and{' '}
-                {report.report.counts.entries} entries
-                {report.photos.size > 0
-                  ? `, with ${report.photos.size} ${report.photos.size === 1 ? 'picture' : 'pictures'}`
-                  : ''}
-                . Every line is sound.
-              </p>
-              <p>
-                It <strong>replaces</strong> the record that is open now ({record.vessels.size} vessels,{' '}
-                {record.entries.length} entries).
-              </p>
-              <Row>
-                <Button look="main" onPress={() => void take()}>
-                  Replace the record
-                </Button>
-                <Button look="bare" onPress={() => setReport(null)}>
-                  Leave it
-                </Button>
-              </Row>
-            </>
+          {looked.opened.report.ok ? (
+            <Take looked={looked} onDone={() => setLooked(null)} />
           ) : (
-            <>
-              <p>Nothing was changed. {report.report.problems.length > 1 ? 'These lines are not sound:' : ''}</p>
-              <ul style={{ display: 'grid', gap: 4, maxHeight: 320, overflow: 'auto' }}>
-                {report.report.problems.map((problem) => (
-                  <li key={problem.where + problem.message}>
-                    <strong>{problem.where}</strong>: {problem.message}
-                  </li>
-                ))}
-              </ul>
-            </>
+            <Problems looked={looked} busy={busy !== null} onLeaveOut={() => void leaveOut()} />
           )}
         </Dialog>
       )}
     </Tray>
+  )
+}
+
+function Problems({ looked, busy, onLeaveOut }: { looked: Looked; busy: boolean; onLeaveOut: () => void }) {
+  const { report } = looked.opened
+  const single = report.problems.every(({ line }) => line !== undefined)
+  return (
+    <>
+      <p>
+        Nothing was changed.{' '}
+        {report.problems.length > 1 ? 'These lines are not sound:' : single ? 'This line is not sound:' : ''}
+      </p>
+      <ul style={{ display: 'grid', gap: 4, maxHeight: 320, overflow: 'auto' }}>
+        {report.problems.map((problem) => (
+          <li key={problem.where + problem.message}>
+            <strong>{problem.where}</strong>: {problem.message}
+          </li>
+        ))}
+      </ul>
+      {single && (
+        <Row>
+          <Button look="main" isDisabled={busy} onPress={onLeaveOut}>
+            Open it without {report.problems.length === 1 ? 'this line' : 'these lines'}
+          </Button>
+          <Quiet>The file itself stays as it is.</Quiet>
+        </Row>
+      )}
+    </>
+  )
+}
+
+function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
+  const { record } = useRecord()
+  const { mode } = useDatabase()
+  const { replaceAll } = useActions()
+  const client = useQueryClient()
+  const notice = useNotice()
+  const [sure, setSure] = useState(false)
+  const [full, setFull] = useState(false)
+  const { report, faults } = looked.opened
+  const { counts } = report
+  const doubtful = report.changed || report.altered.length > 0 || faults.length > 0 || report.leftOut.length > 0
+  const take = async (inPlace: boolean) => {
+    const file = report.file
+    if (!file) return
+    try {
+      // Pictures first: an interrupted import then leaves pictures too many, never entries without theirs.
+      const store = photosOf(mode)
+      for (const [id, picture] of looked.photos) await store.put(id, picture)
+      await replaceAll(recordOf(file.settings, file.registers, file.entries), { inPlace })
+      await client.invalidateQueries({ queryKey: ['kept', mode] })
+      onDone()
+      notice({
+        text: `Imported ${file.entries.length} entries. The record is now the file's${inPlace ? '' : '; the one before is kept below until the next import'}.`,
+        tone: 'done',
+      })
+    } catch (cause) {
+      if (cause instanceof StorageError && cause.kind === 'full') setFull(true)
+      else notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  const title = (id: string) =>
+    report.file?.registers.flatMap((document) =>
+      document.register === 'course' && document.id === id
+        ? [(document.body.protocol as { title?: string }).title ?? id]
+        : [],
+    )[0] ?? id
+  return (
+    <>
+      <p>
+        <strong>{looked.name}</strong> holds {counts.vessels} vessels, {counts.residents} residents, {counts.products}{' '}
+        bottles, {counts.courses} courses, {counts.arrivals} arrivals and {counts.entries} entries
+        {looked.photos.size > 0 ? `, with ${plural(looked.photos.size, 'picture')}` : ''}.{' '}
+        {doubtful ? '' : 'Every line is sound.'}
+      </p>
+      {doubtful && (
+        <Tray $tone="caution">
+          <ul style={{ display: 'grid', gap: 6 }}>
+            {report.changed && (
+              <li>
+                The file was changed or damaged after it was written: its checksum does not fit. A digit may differ.
+              </li>
+            )}
+            {report.altered.map((id) => (
+              <li key={id}>
+                “{title(id)}”: its copy of the protocol is not the one it was started with. Its doses and days may be
+                others.
+              </li>
+            ))}
+            {faults.map((words) => (
+              <li key={words}>{words} It is shown on that course alone; the rest opens.</li>
+            ))}
+            {report.leftOut.length > 0 && (
+              <li>
+                Left out:{' '}
+                {report.leftOut
+                  .slice(0, 6)
+                  .map(({ where }) => where)
+                  .join(', ')}
+                {report.leftOut.length > 6 ? ` and ${report.leftOut.length - 6} more` : ''}.
+              </li>
+            )}
+          </ul>
+          <Check isSelected={sure} onChange={setSure}>
+            I have read this and want the file all the same.
+          </Check>
+        </Tray>
+      )}
+      <p>
+        It <strong>replaces</strong> the record that is open now ({record.vessels.size} vessels, {record.entries.length}{' '}
+        entries). That one is kept until the next import.
+      </p>
+      {full ? (
+        <Tray $tone="danger">
+          <p>
+            There is no room for both records. The one here can be emptied first: then it is gone, unless you export it
+            before. The file goes into its place.
+          </p>
+          <Row>
+            <Button look="danger" onPress={() => void take(true)}>
+              Empty the record here, then take the file
+            </Button>
+          </Row>
+        </Tray>
+      ) : (
+        <Row>
+          <Button look="main" isDisabled={doubtful && !sure} onPress={() => void take(false)}>
+            Replace the record
+          </Button>
+          <Button look="bare" onPress={onDone}>
+            Leave it
+          </Button>
+        </Row>
+      )}
+    </>
+  )
+}
+
+/** The record before the last import, and values that could not be read: both a press away. */
+function Kept() {
+  const { record } = useRecord()
+  const { mode, repository } = useDatabase()
+  const { undoReplace } = useActions()
+  const { nowMs } = useThePlans()
+  const client = useQueryClient()
+  const notice = useNotice()
+  const key = ['kept', mode]
+  const { data } = useQuery({
+    queryKey: key,
+    queryFn: async () => ({ previous: await repository.previous(), aside: await repository.aside() }),
+    networkMode: 'always',
+    retry: false,
+  })
+  const run = async (job: () => Promise<unknown>, text: string) => {
+    try {
+      await job()
+      await client.invalidateQueries({ queryKey: key })
+      notice({ text, tone: 'done' })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  if (!data) return null
+  const { previous, aside } = data
+  return (
+    <>
+      {previous && (
+        <Row $gap={8}>
+          <Quiet>
+            The record before the import {whenText(instantMs(previous.keptAt), nowMs, record.settings)} is kept
+            {previous.entries > 0 ? ` (${plural(previous.entries, 'entry', 'entries')})` : ''}.
+          </Quiet>
+          <Button
+            onPress={() => void run(undoReplace, 'The record before the import is back; the imported one is kept.')}
+          >
+            Undo the import
+          </Button>
+          <Button look="bare" onPress={() => void run(() => repository.dropPrevious(), 'It is let go.')}>
+            Let it go
+          </Button>
+        </Row>
+      )}
+      {aside.length > 0 && (
+        <Tray $tone="caution" role="region" aria-label="Set aside">
+          <Stack $gap={6}>
+            <strong>
+              {plural(aside.length, 'stored value')} could not be read and {aside.length === 1 ? 'was' : 'were'} set
+              aside; the rest is here.
+            </strong>
+            <ul>
+              {aside.slice(0, 8).map(({ key: name, why }) => (
+                <li key={name}>
+                  {name.replace(/^g\d+\//, '')}: {why}
+                </li>
+              ))}
+            </ul>
+            <Row>
+              <Button
+                onPress={() =>
+                  saveFile(
+                    `brinvo-set-aside-${dayOf(nowMs, record.settings.zone)}.json`,
+                    new Blob([JSON.stringify({ schemaVersion: SCHEMA_VERSION, aside }, null, 1)], {
+                      type: 'application/json',
+                    }),
+                  )
+                }
+              >
+                Export them as they are
+              </Button>
+              <Button look="bare" onPress={() => void run(() => repository.dropAside(), 'They are let go.')}>
+                Let them go
+              </Button>
+            </Row>
+          </Stack>
+        </Tray>
+      )}
+    </>
   )
 }

@@ -177,7 +177,7 @@ function ofToday(steps: readonly Step[], nowMs: number): Step[] {
 export function RoundsPage() {
   const { record, active } = useRecord()
   const { mode } = useDatabase()
-  const { plans, estimates, nowMs } = useThePlans()
+  const { plans, faults, estimates, nowMs } = useThePlans()
   const { settings } = record
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)
@@ -267,6 +267,12 @@ export function RoundsPage() {
           </h1>
           {dueCount > 0 && <Quiet>about {minutes} min · clean water first</Quiet>}
         </Row>
+        {faults.map(({ courseId, vesselId }) => (
+          <Tray key={courseId} $tone="danger" role="alert">
+            A course in {record.vessels.get(vesselId)?.body.name ?? 'a vessel'} cannot be worked out: none of its steps
+            stands here. <Link to={`/courses/${courseId}`}>See what is wrong with it</Link>
+          </Tray>
+        ))}
         {stops.length === 0 && (
           <Empty
             title={plans.length === 0 ? 'No course is running' : 'All done for now'}
