@@ -485,7 +485,9 @@ export {
 } from './acclimation/run.ts'
 export {
   HORIZON_MIN,
+  CLOSED_STEP_C,
   floatMinutes,
+  floatStages,
   methodActions,
   settingsFor,
   waterToFinish,

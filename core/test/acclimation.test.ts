@@ -9,6 +9,7 @@ import {
   compareMethods,
   conductivityFromSalinity,
   floatMinutes,
+  floatStages,
   freeAmmoniaShare,
   freeFromTotal,
   grownVolume,
@@ -252,7 +253,13 @@ describe('methods', () => {
   test('a bag at tank temperature needs no floating, a cold one more with its size', () => {
     expect(floatMinutes(25.2, 25.5, 1, 45)).toBe(0)
     expect(floatMinutes(20, 25.5, 3, 45)).toBeGreaterThan(floatMinutes(20, 25.5, 1, 45))
-    expect(floatMinutes(5, 25.5, 20, 45)).toBe(45)
+    expect(floatMinutes(5, 25.5, 20, 45)).toBe(90)
+  })
+  test('a closed bag floats across five degrees at once, across more in two stages', () => {
+    expect(floatStages(25.2, 25.5, 1, 45)).toEqual([])
+    expect(floatStages(20.5, 25.5, 1, 45).map(({ tempC }) => tempC)).toEqual([25.5])
+    expect(floatStages(20.4, 25.5, 1, 45).map(({ tempC }) => tempC)).toEqual([22.95, 25.5])
+    expect(floatStages(31, 25, 1, 45).map(({ tempC }) => tempC)).toEqual([28, 25])
   })
   test('the largest change in a window sees a jump and not what lies outside', () => {
     expect(largestChange([0, 5, 5, 30, 90], [30, 30, 32, 32, 35], 10)).toBe(2)

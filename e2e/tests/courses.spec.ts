@@ -123,7 +123,7 @@ test('the law is asked before a prescription drug, and a no stops the course', a
   await registerBottle(page, {
     name: 'White powder',
     form: 'Chloroquine phosphate',
-    strength: '10',
+    strength: '990',
     confirm: true,
   })
   await page.goto('/courses/new?vessel=holding-b-second&protocol=chloroquine-30')

@@ -57,7 +57,7 @@ test.describe('files that are not taken', () => {
   for (const [name, text, words] of [
     ['truncated', '{"format":"brinvo-record","schemaVersion":1,"entries":[{"kind":"not', /cut off at the end/],
     ['foreign', '{"hello":"world"}', /not a record file/],
-    ['newer', JSON.stringify({ ...sound, schemaVersion: 99 }), /version 99; this program reads up to version 2/],
+    ['newer', JSON.stringify({ ...sound, schemaVersion: 99 }), /version 99; this program reads up to version 3/],
     [
       'hostile',
       '{"format":"brinvo-record","schemaVersion":1,"__proto__":{"polluted":true},"entries":[]}',

@@ -238,18 +238,16 @@ export function useActions() {
     const note = async (
       documents: readonly RegisterDocument[],
       drafts: readonly Draft[],
+      override: Override = { words: '', confirmed: true },
     ): Promise<readonly Entry[]> => {
-      const done = await act(
-        { kind: 'note', drafts, documents, said: '' },
-        { actId: v7(), override: { words: '', confirmed: true } },
-      )
+      const done = await act({ kind: 'note', drafts, documents, said: '' }, { actId: v7(), override })
       if (!done.ok) throw new ActRefused(done.message)
       return done.entries
     }
     return {
       act,
       /** Adds entries that leave no dose behind; `atMs` defaults to now. Returns them as stored. */
-      append: (drafts: readonly Draft[]) => note([], drafts),
+      append: (drafts: readonly Draft[], override?: Override) => note([], drafts, override),
       /** Documents and entries that belong together: all of them are on record afterwards, or none. */
       commit: note,
       /** A new document. */

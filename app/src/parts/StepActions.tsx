@@ -1,5 +1,5 @@
 // One press per step: what logging a step means, wherever the step is shown.
-import { watchOfDay, type Step } from '@brinvo/core'
+import { watchOfDay, type Override, type Step } from '@brinvo/core'
 import { useActions, type Draft } from '../data/queries.tsx'
 import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
@@ -10,9 +10,9 @@ import { usePress } from './useAct.ts'
 export function useSave() {
   const { append } = useActions()
   const notice = useNotice()
-  return async (drafts: readonly Draft[], text: string): Promise<boolean> => {
+  return async (drafts: readonly Draft[], text: string, override?: Override): Promise<boolean> => {
     try {
-      const entries = await append(drafts)
+      const entries = await append(drafts, override)
       notice({ text, tone: 'done', undo: entries })
       return true
     } catch (cause) {

@@ -10,7 +10,7 @@ import {
   type RunSeries,
   type WaterState,
 } from './run.ts'
-import { HORIZON_MIN, methodActions, settingsFor, type MethodSettings } from './methods.ts'
+import { CLOSED_STEP_C, HORIZON_MIN, floatStages, methodActions, settingsFor, type MethodSettings } from './methods.ts'
 import { METHOD_IDS, acclimationModel, transitOf, type AcclimationKind, type MethodId } from './kinds.ts'
 import { freeFromTotal } from '../water/ammonia.ts'
 import { NBS_MINUS_TOTAL_AT_SEA } from '../water/carbonate.ts'
@@ -63,7 +63,7 @@ export interface CompareInputs {
   readonly flips?: boolean
 }
 
-export type AspectId = 'step' | 'rate' | 'gap' | 'temperature' | 'ammonia' | 'handling'
+export type AspectId = 'step' | 'rate' | 'gap' | 'float' | 'temperature' | 'ammonia' | 'handling'
 export interface Aspect {
   readonly id: AspectId
   /** Central value, and the careful one (nine in ten runs stay at or below). */
@@ -183,9 +183,12 @@ const environmentOf = (inputs: CompareInputs, drawn: Draw): RunEnvironment => ({
 
 function runOnce(method: MethodId, inputs: CompareInputs, drawn: Draw, settings: MethodSettings): Run {
   const tank = receiving(method, drawn)
+  const stages = floatStages(drawn.bag.tempC, tank.tempC, drawn.bag.volumeL, settings.longestFloatMin)
+  const first = stages.length > 1 ? stages[0] : undefined
   return runAcclimation({
     bag: drawn.bag,
     tank,
+    ...(first ? { firstFloat: { tempC: first.tempC, untilMin: first.minutes } } : {}),
     environment: environmentOf(inputs, drawn),
     actions: methodActions(method, { bagL: drawn.bag.volumeL, bagC: drawn.bag.tempC, tankC: tank.tempC, settings }),
     untilMin: HORIZON_MIN,
@@ -211,6 +214,8 @@ interface Measures {
   readonly step: number
   readonly rate: number
   readonly gap: number
+  /** Largest change of the closed bag in one stage of its float, °C. */
+  readonly float: number
   readonly temperature: number
   readonly ammonia: number
   readonly handling: number
@@ -237,6 +242,7 @@ function measuresOf(run: Run, drawn: Draw, method: MethodId, fresh: boolean): Me
   let peak = 0
   for (let i = open; i < series.min.length && series.min[i]! < moved; i++) peak = Math.max(peak, series.freeMgN[i]!)
   const gap = method === 'matched-tank' ? 0 : Math.abs(drawn.tank.salinityPsu - drawn.bag.salinityPsu)
+  const closed = Math.abs(drawn.tank.tempC - drawn.bag.tempC)
   const asFactor = (value: number) => (fresh ? Math.exp(value) : value)
   return {
     step: asFactor(step),
@@ -246,6 +252,7 @@ function measuresOf(run: Run, drawn: Draw, method: MethodId, fresh: boolean): Me
         ? 1
         : factorBetween(Math.max(0.005, drawn.tank.salinityPsu), Math.max(0.005, drawn.bag.salinityPsu))
       : gap,
+    float: closed > CLOSED_STEP_C + 1e-9 ? closed / 2 : closed,
     temperature: largestChange(min, series.tempC, 60, open),
     ammonia: peak,
     handling: moved,
@@ -281,6 +288,7 @@ function limitsOf(inputs: CompareInputs, down: boolean): Record<AspectId, { limi
       : gaps
         ? { limit: gaps[way], unit: 'PSU in all' }
         : none,
+    float: { limit: CLOSED_STEP_C, unit: '°C in one float' },
     temperature: { limit: kind.temperaturePerHour, unit: '°C an hour' },
     // Plants do not mind it; for every animal "act today" is the limit.
     ammonia: { limit: kind.id === 'plant' ? Infinity : acclimationModel.openAmmoniaMgN, unit: 'mg/L free N' },
@@ -354,7 +362,7 @@ function resultOf(
   const all = runs.map((one) => measuresOf(one.run, one.drawn, method, fresh))
   const down = middle.tank.salinityPsu < middle.bag.salinityPsu
   const limits = limitsOf(inputs, down)
-  const ids: AspectId[] = ['ammonia', 'step', 'rate', 'gap', 'temperature', 'handling']
+  const ids: AspectId[] = ['ammonia', 'step', 'rate', 'gap', 'float', 'temperature', 'handling']
   const aspects = ids.map((id): Aspect => {
     const sorted = all.map((measures) => measures[id]).sort((a, b) => a - b)
     const careful = sorted.length > 0 ? Math.max(own[id], quantile(sorted, 0.9)) : own[id]
@@ -424,7 +432,9 @@ const EQUAL_BELOW = 0.5
 function choose(inputs: CompareInputs, methods: readonly MethodResult[]): MethodResult | null {
   const { prefers } = inputs.kind
   const offered = methods.filter(({ refusal }) => refusal === null)
-  const cost = (result: MethodResult) => Math.max(EQUAL_BELOW, result.deciding.ratio)
+  // The closed float is the same in all of them and chooses none.
+  const cost = (result: MethodResult) =>
+    Math.max(EQUAL_BELOW, ...result.aspects.map(({ id, ratio }) => (id === 'float' ? 0 : ratio)))
   return [...offered].sort((a, b) => cost(a) - cost(b) || prefers.indexOf(a.id) - prefers.indexOf(b.id))[0] ?? null
 }
 
@@ -472,7 +482,8 @@ const ASPECT_WORDS: Readonly<Record<AspectId, string>> = {
   step: 'the jump in salinity',
   rate: 'the change of salinity',
   gap: 'the gap in salinity',
-  temperature: 'the change of temperature',
+  float: 'the change of temperature in the closed bag',
+  temperature: 'the change of temperature in open water',
   ammonia: 'free ammonia',
   handling: 'the time it takes',
 }
@@ -501,6 +512,16 @@ function reasonsOf(
         ? `It keeps less than half of every limit; closest is ${ASPECT_WORDS[deciding.id]}, ${figure(deciding.careful)} of ${figure(deciding.limit)} ${deciding.unit}.`
         : `${capital(aspectSentence(deciding, fresh))}; everything else stays further from its limit.`,
   )
+  const stages = floatStages(
+    inputs.bag.tempC.value,
+    inputs.tank.tempC.value,
+    inputs.bag.volumeL.value,
+    chosen.settings.longestFloatMin,
+  )
+  if (stages.length > 1)
+    reasons.push(
+      `Bag and tank are ${figure(Math.abs(inputs.tank.tempC.value - inputs.bag.tempC.value))} °C apart, and a closed bag may float across ${CLOSED_STEP_C} °C at most: first in a bucket of ${figure(stages[0]!.tempC)} °C, then on the tank.`,
+    )
   if (openFree > 0.02)
     reasons.push(
       `In the opened bag itself free ammonia would reach ${figure(openFree)} mg/L within half an hour, as carbon dioxide leaves and pH climbs.`,

@@ -2,7 +2,7 @@
 // nothing. The past is replayed with its readings, the future is laid out again from where things stand.
 import type { ContainerEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
-import { dripActions, floatMinutes, scoopActions, HORIZON_MIN, type MethodSettings } from './methods.ts'
+import { CLOSED_STEP_C, dripActions, floatStages, scoopActions, HORIZON_MIN, type MethodSettings } from './methods.ts'
 import {
   floatTimeConstant,
   runAcclimation,
@@ -113,7 +113,19 @@ export function liveRun(inputs: LiveInputs): LiveRun {
   const nowMin = (nowMs - startMs) / 60_000
   const acted = first ? actionsOf(entries, startMs) : []
   const floatMin = floatTimeConstant(bag.volumeL)
-  const common = { bag, tank, environment, floatMin }
+  const stages = floatStages(bag.tempC, tank.tempC, bag.volumeL, settings.longestFloatMin)
+  // Of two stages the first lasts until the bag is noted on the tank itself.
+  const onTank = entries.filter(({ act }) => act === 'float')[1]
+  const firstFloat =
+    stages.length > 1
+      ? {
+          tempC: stages[0]!.tempC,
+          untilMin: onTank
+            ? (entryMs(onTank) - startMs) / 60_000
+            : Math.max(stages[0]!.minutes, (nowMs - startMs) / 60_000),
+        }
+      : undefined
+  const common = { bag, tank, environment, floatMin, ...(firstFloat ? { firstFloat } : {}) }
   // Ticks of one minute at the most, however long ago the start lies; a run of days is looked at for its first day.
   const pastMin = Math.min(nowMin, 24 * 60)
   const past = runAcclimation({ ...common, actions: acted, untilMin: pastMin })
@@ -184,6 +196,9 @@ export function liveRun(inputs: LiveInputs): LiveRun {
   }
 }
 
+/** Degrees as a thermometer shows them. */
+const figure = (tempC: number): string => String(Number(tempC.toFixed(1)))
+
 const litresText = (litres: number): string =>
   litres < 1 ? `${Math.round(litres * 1000)} mL` : `${Number(litres.toPrecision(3))} L`
 
@@ -206,17 +221,20 @@ function laidOut(
   const { method, settings, bag, tank, nowMs, kind } = inputs
   const msOf = (min: number) => startMs + min * 60_000
   if (phase === 'moved' || phase === 'stopped') return []
+  const stages = floatStages(bag.tempC, tank.tempC, bag.volumeL, settings.longestFloatMin)
   if (phase === 'ready') {
-    const minutes = floatMinutes(bag.tempC, tank.tempC, bag.volumeL, settings.longestFloatMin)
+    const [first] = stages
     return [
       {
         act: 'float',
         dueMs: nowMs,
-        title: 'Float the closed bag',
+        title: stages.length > 1 ? 'Float the closed bag in a bucket first' : 'Float the closed bag',
         detail:
-          minutes === 0
+          first === undefined
             ? 'Bag and tank are within half a degree: wipe the bag and open it when you are ready.'
-            : `About ${minutes} min, lights off, until both are within 0.5 °C. Wipe the bag first.`,
+            : stages.length > 1
+              ? `Bag and tank are further apart than ${CLOSED_STEP_C} °C, so in two stages. First about ${first.minutes} min in water of ${figure(first.tempC)} °C, lights off. Wipe the bag first.`
+              : `About ${first.minutes} min, lights off, until both are within 0.5 °C. Wipe the bag first.`,
       },
     ]
   }
@@ -227,11 +245,26 @@ function laidOut(
     detail: `${kind.airSeconds === 0 ? 'Never in air: sink a cup.' : 'Net, cup or hand, no bag water.'} The bag water goes down the drain, never into a tank.`,
   })
   if (phase === 'floating') {
-    const minutes = floatMinutes(bag.tempC, tank.tempC, bag.volumeL, settings.longestFloatMin)
+    const floats = entries.filter(({ act }) => act === 'float')
+    const last = floats.at(-1)
+    const stage = Math.min(floats.length, stages.length)
+    const until = (last ? (entryMs(last) - startMs) / 60_000 : 0) + (stages[stage - 1]?.minutes ?? 0)
+    const onTank: LiveStep[] =
+      stage < stages.length
+        ? [
+            {
+              act: 'float',
+              dueMs: msOf(until),
+              title: 'The closed bag onto the tank',
+              detail: `Second stage, about ${stages[1]!.minutes} min, until both are within 0.5 °C. Still closed.`,
+            },
+          ]
+        : []
     return [
+      ...onTank,
       {
         act: 'open',
-        dueMs: msOf(minutes),
+        dueMs: msOf(until + (onTank.length > 0 ? stages[1]!.minutes : 0)),
         title: 'Open the bag',
         detail:
           method === 'float-and-move' || method === 'matched-tank'

@@ -83,12 +83,32 @@ export function settingsFor(kind: AcclimationKind, bagL: number, tubL: number, g
 /** Two figures are what a cup and a clamp can do. */
 const tidy = (value: number): number => Number(value.toPrecision(2))
 
-/** Minutes a closed bag floats until it is within half a degree, 0 when it is; never longer than the setting. */
-export function floatMinutes(bagC: number, tankC: number, volumeL: number, longestMin: number): number {
-  const gap = Math.abs(bagC - tankC)
-  if (gap <= WITHIN_C) return 0
-  return Math.min(longestMin, Math.max(5, Math.ceil(floatTimeConstant(volumeL) * Math.log(gap / WITHIN_C))))
+/** A closed bag may float across so many degrees; a larger gap is closed in two stages. @source handbook 20 (40.4) */
+export const CLOSED_STEP_C = 5
+
+/** Water a closed bag floats in, and for how long. */
+export interface FloatStage {
+  readonly tempC: number
+  readonly minutes: number
 }
+/**
+ * The waters a closed bag floats in one after another, the receiving water last: none within half a degree, one across
+ * up to 5 °C, else two, the first half-way between. A stage ends within half a degree, or at the setting's longest.
+ */
+export function floatStages(bagC: number, tankC: number, volumeL: number, longestMin: number): readonly FloatStage[] {
+  const gap = Math.abs(bagC - tankC)
+  if (gap <= WITHIN_C) return []
+  const waters = gap <= CLOSED_STEP_C + 1e-9 ? [tankC] : [(bagC + tankC) / 2, tankC]
+  const minutes = Math.min(
+    longestMin,
+    Math.max(5, Math.ceil(floatTimeConstant(volumeL) * Math.log(gap / waters.length / WITHIN_C))),
+  )
+  return waters.map((tempC) => ({ tempC, minutes }))
+}
+
+/** Minutes a closed bag floats in all, 0 when it is within half a degree. */
+export const floatMinutes = (bagC: number, tankC: number, volumeL: number, longestMin: number): number =>
+  floatStages(bagC, tankC, volumeL, longestMin).reduce((sum, { minutes }) => sum + minutes, 0)
 
 /** Cups of tank water every few minutes, poured out when the tub is full, and the move at the end. */
 export function scoopActions(from: Standing, settings: MethodSettings): RunAction[] {

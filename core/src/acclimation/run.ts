@@ -63,6 +63,8 @@ export interface RunInputs {
   readonly untilMin: number
   /** Time constant of the floating bag towards the tank, minutes. */
   readonly floatMin: number
+  /** The closed bag floats in this water first, until the minute; then in the tank. */
+  readonly firstFloat?: { readonly tempC: number; readonly untilMin: number }
   /** Longest tick, minutes. */
   readonly tickMin?: number
 }
@@ -280,7 +282,9 @@ export function runAcclimation(inputs: RunInputs): Run {
   const tick = (fromMin: number, minutes: number) => {
     const hours = minutes / 60
     const temp = mix.heat / mix.mass
-    const towards = open ? env.roomTempC : tank.tempC
+    const { firstFloat } = inputs
+    const floating = firstFloat && fromMin < firstFloat.untilMin - 1e-9 ? firstFloat.tempC : tank.tempC
+    const towards = open ? env.roomTempC : floating
     const tau = open ? env.roomCoolingMin : inputs.floatMin
     mix.heat = mix.mass * (towards + (temp - towards) * Math.exp(-minutes / tau))
     if (dripLPerH > 0) pourTank(dripLPerH * hours)

@@ -11,6 +11,7 @@ import { leaveAct, moveAct, residentAct } from './animals.ts'
 import { bathAct, bathEndAct } from './bath.ts'
 import { changeAct } from './change.ts'
 import { correctionAct } from './correction.ts'
+import { containerAct } from './container.ts'
 import { courseAct, courseEndAct } from './course.ts'
 import { doseAct } from './dose.ts'
 import { equipmentAct } from './equipment.ts'
@@ -59,6 +60,8 @@ export function answer(context: ActContext, intent: Intent): ActAnswer {
       return bottleAct(context, intent)
     case 'vessel':
       return vesselAct(context, intent)
+    case 'container':
+      return containerAct(context, intent)
     case 'gear':
       return gearAct(context, intent)
     case 'note':
@@ -109,7 +112,8 @@ export function commitAct(
   const entries = drafts.map(({ atMs, ...draft }, i) => ({
     ...draft,
     id: i === 0 ? actId : `${actId}-${i}`,
-    at: instantOf(atMs ?? context.nowMs),
+    // Two clocks that differ a little make no future: what was just written has happened.
+    at: instantOf(Math.min(atMs ?? context.nowMs, context.nowMs)),
     zone: context.record.settings.zone,
     recordedAt: instantOf(context.nowMs),
   })) as unknown as Entry[]

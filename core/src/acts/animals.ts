@@ -10,7 +10,7 @@ import { intoVessel, nameOf, waterOf } from '../safety/gate.ts'
 import { freshReading } from '../safety/limits.ts'
 import { ask, block, forbid, warn, type Refusal } from '../safety/refusal.ts'
 import { coursesIn } from '../safety/water.ts'
-import { instantMs, instantOf } from '../time/time.ts'
+import { instantMs, instantOf, minuteStart } from '../time/time.ts'
 import { readCount } from './amounts.ts'
 import { answerOf, problemAnswer } from './answer.ts'
 import { atOf, checkInstant, checkStep, courseFor, protocolOfCourse } from './place.ts'
@@ -268,7 +268,7 @@ export function residentAct(context: ActContext, intent: ResidentIntent): ActAns
       name: intent.body.name.trim(),
       count: count.value,
       vesselId: vessel.id,
-      arrivedAt: instantOf(atMs),
+      arrivedAt: instantOf(minuteStart(Math.min(atMs, context.nowMs))),
     },
     history: [],
   }

@@ -22,7 +22,7 @@ import { ceilingAt, freshReading } from '../safety/limits.ts'
 import { ask, block, forbid, warn, type Refusal } from '../safety/refusal.ts'
 import { methodOf } from '../knowledge/methods.ts'
 import { coursesIn, methodOfCourse } from '../safety/water.ts'
-import { dayOf, instantMs, instantOf } from '../time/time.ts'
+import { dayOf, instantMs, instantOf, minuteStart } from '../time/time.ts'
 import { answerOf, problemAnswer } from './answer.ts'
 import { checkInstant } from './place.ts'
 import { checkProduct } from './product.ts'
@@ -77,6 +77,8 @@ export function courseAct(context: ActContext, intent: CourseIntent): ActAnswer 
       savedAt: instantOf(nowMs),
       body: {
         ...body,
+        // A page's clock runs up to half a minute ahead: a course never begins after its first dose.
+        startedAt: instantOf(minuteStart(Math.min(atMs, nowMs))),
         protocolHash: protocolHash(body.protocol),
         // What was told before the start stands with the course.
         warningsAccepted: [
@@ -278,7 +280,7 @@ export function courseEndAct(context: ActContext, intent: CourseEndIntent): ActA
         course,
         {
           ...body,
-          endedAt: instantOf(atMs),
+          endedAt: instantOf(Math.min(atMs, context.nowMs)),
           outcome: intent.outcome,
           ...(intent.words.trim() === '' ? {} : { outcomeNote: intent.words.trim() }),
         },

@@ -132,7 +132,7 @@ export function doseAct(context: ActContext, intent: DoseIntent): ActAnswer {
     found: said,
     drafts: [...temperature.drafts, draft, ...(intent.with ?? [])],
     preview: { ...(preview ? { level: preview } : {}), lines: [] },
-    said: `${amount} ${unit === 'drop' ? 'drops' : unit} of ${product.body.name} into ${vessel.body.name}: logged.`,
+    said: `${amount} ${unit === 'drop' ? 'drops' : unit} logged. ${product.body.name} into ${vessel.body.name}.`,
   })
 }
 

@@ -1,10 +1,11 @@
 // Everything that leaves no dose behind: notes, meals, signs, counts, gates and ticks. Times and references are checked
-// all the same, and a step noted twice is asked about.
+// all the same, and the same press twice is one entry.
 import type { RegisterDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
-import { ask, type Refusal } from '../safety/refusal.ts'
+import { ask, forbid, type Refusal } from '../safety/refusal.ts'
 import { answerOf, problemAnswer } from './answer.ts'
-import { checkInstant, checkStep } from './place.ts'
+import type { TallyEntry } from '../outbreak/measures.ts'
+import { checkInstant, checkStep, protocolOfCourse } from './place.ts'
 import type { ActContext, ActAnswer, Draft, NoteIntent } from './types.ts'
 
 /** Two presses within this are one. */
@@ -51,7 +52,9 @@ export function noteAct(context: ActContext, intent: NoteIntent): ActAnswer {
       return problemAnswer('What is to be struck out is not on record any more.')
     if (one.kind === 'heads' && !context.record.residents.has(one.residentId))
       return problemAnswer('That animal is not on record any more.')
-    if (twin(context, one)) found.push(ask('twice', 'The same was noted a moment ago. Really once more?'))
+    if (one.kind === 'tally') found.push(...countQuestions(context, one))
+    if (twin(context, one))
+      found.push(forbid('twice', 'The same was noted a moment ago; it stands on the ledger once.'))
   }
   const stale = (intent.documents ?? []).find((document) => revisionOf(context, document) !== document.revision - 1)
   if (stale)
@@ -59,6 +62,40 @@ export function noteAct(context: ActContext, intent: NoteIntent): ActAnswer {
       'This was changed in another tab in the meantime. Look at it again; what you typed is still here.',
     )
   return answerOf({ found, drafts: intent.drafts, documents: intent.documents ?? [], said: intent.said })
+}
+
+/** What a count says that can hardly be: more removed than were there, longer in air than is ever planned. */
+function countQuestions(
+  { record }: ActContext,
+  { courseId = '', measure: id, values }: Pick<TallyEntry, 'courseId' | 'measure' | 'values'>,
+): Refusal[] {
+  const course = record.courses.get(courseId)
+  const measure = (course ? (protocolOfCourse(course).campaign?.measures ?? []) : []).find((one) => one.id === id)
+  return (measure?.fields ?? []).flatMap((field) => {
+    const value = values[field.id]
+    if (value === undefined) return []
+    const whole = measure!.fields.find((one) => one.id === field.partOf)
+    const all = whole && values[whole.id]
+    const high = field.askAbove !== undefined && value > field.askAbove
+    return [
+      ...(whole && all !== undefined && value > all
+        ? [
+            ask(
+              'count-part',
+              `“${field.label}” says ${value}, and “${whole.label}” only ${all}. Look at both numbers again: is that what was counted?`,
+            ),
+          ]
+        : []),
+      ...(high
+        ? [
+            ask(
+              'count-high',
+              `“${field.label}” says ${value}; more than ${field.askAbove} is not planned. Is the number right?`,
+            ),
+          ]
+        : []),
+    ]
+  })
 }
 
 const REGISTERS = {

@@ -165,6 +165,14 @@ export type GearIntent = {
   readonly vesselId?: string
   readonly atMs?: number
 }
+/** A method chosen for one bag of an arrival. */
+export type ContainerIntent = {
+  readonly kind: 'container'
+  readonly arrivalId: string
+  readonly containerId: string
+  readonly drafts: readonly Draft[]
+  readonly said: string
+}
 /** Everything that leaves no dose behind: notes, meals, signs, counts, gates, ticks. */
 export type NoteIntent = {
   readonly kind: 'note'
@@ -189,6 +197,7 @@ export type Intent =
   | BottleIntent
   | VesselIntent
   | GearIntent
+  | ContainerIntent
   | NoteIntent
 
 /** A level before and after, as it will stand on the dialog. */

@@ -167,6 +167,9 @@ export function protocolProblems(protocol: Protocol): Problem[] {
   for (const { rule, path } of placed) ruleProblems(rule, path)
   for (const [i, measure] of (protocol.campaign?.measures ?? []).entries()) {
     const fields = new Set(measure.fields.map(({ id }) => id))
+    for (const field of measure.fields)
+      if (field.partOf !== undefined && (field.partOf === field.id || !fields.has(field.partOf)))
+        say(['campaign', 'measures', i, 'fields'], `${measure.title} has no other field called “${field.partOf}”.`)
     for (const field of measure.value.fields)
       if (!fields.has(field))
         say(['campaign', 'measures', i, 'value', 'fields'], `${measure.title} has no field called “${field}”.`)

@@ -17,6 +17,9 @@ export function entryMs(entry: { readonly at: string }): number {
 /** Stored form of an instant: UTC with milliseconds. */
 export const instantOf = (ms: number): string => new Date(ms).toISOString()
 
+/** Start of the minute of an instant: what begins now began before everything that is typed by the minute. */
+export const minuteStart = (ms: number): number => Math.floor(ms / 60_000) * 60_000
+
 /** Calendar day ("2026-03-29") of an instant in a zone. */
 export const dayOf = (ms: number, zone: string): string => fromAbsolute(ms, zone).toString().slice(0, 10)
 

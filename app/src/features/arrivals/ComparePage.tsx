@@ -17,11 +17,12 @@ import {
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { styled } from 'styled-components'
+import { v7 } from 'uuid'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Check, Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { useSave } from '../../parts/StepActions.tsx'
+import { useCommit } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useComparison } from './useComparison.ts'
@@ -109,15 +110,15 @@ export function ComparePage() {
 const exactly = (value: number): Ranged => ({ value, low: value, high: value })
 
 function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: string }) {
-  const { record, active } = useRecord()
+  const { record, active, seenMs } = useRecord()
   const { nowMs } = useThePlans()
   const navigate = useNavigate()
-  const save = useSave()
+  const commit = useCommit()
   const arrival = record.arrivals.get(arrivalId)!
   const container = arrival.body.containers.find((one) => one.id === containerId)!
   const vessel = record.vessels.get(container.vesselId)
-  // Minutes do not change a journey of hours: the inputs rest for ten.
-  const ten = Math.floor(nowMs / 600_000) * 600_000
+  // Minutes do not change a journey of hours: the inputs rest for ten. What was written a moment ago counts at once.
+  const ten = Math.max(Math.floor(nowMs / 600_000) * 600_000, seenMs)
   const base = useMemo(
     () => containerInputs({ record, active, arrival, container, nowMs: ten, samples: 0 }),
     [record, active, arrival, container, ten],
@@ -181,16 +182,18 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
         ),
       } as Draft,
     ]
-    if (risk)
-      drafts.push({
-        kind: 'override',
-        vesselId: container.vesselId,
-        rule: 'no-quarantine',
-        words: `Straight into ${vessel?.body.name ?? 'the display'} without quarantine, knowing what is risked.`,
-        about: risk.message.slice(0, 400),
-      } as Draft)
-    if (await save(drafts, `${container.label}: ${METHOD_WORDS[method.id].toLowerCase()}.`))
-      void navigate(`/arrivals/${arrivalId}/run`)
+    const message = await commit(
+      {
+        kind: 'container',
+        arrivalId,
+        containerId,
+        drafts,
+        said: `${container.label}: ${METHOD_WORDS[method.id].toLowerCase()}.`,
+      },
+      // What is odd about the bag stands on the page above the button that was pressed.
+      { actId: v7(), override: { words: '', confirmed: true } },
+    )
+    if (message === null) void navigate(`/arrivals/${arrivalId}/run`)
   }
 
   return (

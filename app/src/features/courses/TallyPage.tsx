@@ -9,7 +9,9 @@ import { Button, Facts, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../d
 import { whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { Photos } from '../../parts/Photos.tsx'
+import { Refusals } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
+import { useAct } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -182,8 +184,12 @@ function CountForm({
       ...(spent === null || spent === 0 ? {} : { minutes: spent }),
       ...(step === null ? {} : { step }),
     }) as unknown as Draft
+  // What can hardly be is asked about while it stands in the fields.
+  const asking = useAct(filled && named ? { kind: 'note', drafts: [draft()], documents: [], said: '' } : null)
+  const questions = asking.spoken.filter(({ rule }) => rule.startsWith('count-'))
   const keep = async () => {
-    if (!filled || !named) return
+    if (!filled || !named || (questions.length > 0 && !asking.override.confirmed)) return
+    const override = questions.length > 0 ? asking.override : undefined
     const words = `${measure.title}${named && piece !== '' ? `, ${piece}` : ''}: noted.`
     const made = draft()
     const typed = { piece, values, minutes }
@@ -191,7 +197,8 @@ function CountForm({
     if (left.length > 0) choose(left[0]!)
     else setValues({})
     setMinutes('')
-    if (!(await save([made], words))) {
+    asking.reset()
+    if (!(await save([made], words, override))) {
       setPiece(typed.piece)
       setValues(typed.values)
       setMinutes(typed.minutes)
@@ -292,8 +299,13 @@ function CountForm({
                 />
               ))}
             </Grid>
+            <Refusals refusals={questions} override={asking.override} onOverride={asking.setOverride} />
             <Row style={{ alignItems: 'end' }}>
-              <Button look="main" isDisabled={!filled} onPress={() => void keep()}>
+              <Button
+                look="main"
+                isDisabled={!filled || (questions.length > 0 && !asking.override.confirmed)}
+                onPress={() => void keep()}
+              >
                 {left.length > 0 ? `Save, then ${left[0]}` : 'Save the count'}
               </Button>
               {!measure.fields.some(({ levels }) => levels) && (

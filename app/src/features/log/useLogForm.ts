@@ -56,7 +56,10 @@ export function useLogForm(preset: LogPreset) {
   const [kind, setKind] = useState<LogKind>(preset.kind ?? 'reading')
   const [line, setLine] = useState('')
   const [analyte, setAnalyte] = useState<Analyte>(
-    preset.analyte ?? (plan?.band?.form.heldAtLevel ? (plan.band.form.agent as Analyte) : 'temperature'),
+    preset.analyte ??
+      (plan?.band?.form.heldAtLevel && plan.band.form.agent in ANALYTES
+        ? (plan.band.form.agent as Analyte)
+        : 'temperature'),
   )
   const [value, setValue] = useState(
     preset.kind === 'dose' && preset.amount !== undefined

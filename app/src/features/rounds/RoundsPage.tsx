@@ -488,7 +488,11 @@ function ConcernItem({ concern }: { concern: Concern }) {
         {concern.action === 'test' && (
           <Button
             onPress={() =>
-              log({ kind: 'reading', vesselId: concern.vesselId, courseId: concern.courseId, analyte: 'copper' })
+              log({
+                kind: 'reading',
+                vesselId: concern.vesselId,
+                ...(concern.courseId === undefined ? {} : { courseId: concern.courseId }),
+              })
             }
           >
             Enter a reading
