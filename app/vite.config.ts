@@ -1,8 +1,9 @@
 import { fileURLToPath } from 'node:url'
 import optimizeLocales from '@react-aria/optimize-locales-plugin'
 import react from '@vitejs/plugin-react'
-import { readdirSync, writeFileSync } from 'node:fs'
+import { appendFileSync, copyFileSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
 import { createHash } from 'node:crypto'
+import license from 'rollup-plugin-license'
 import { defineConfig, type Plugin } from 'vite'
 
 /** Lists the build for the service worker, so that the whole application opens with the server stopped. */
@@ -12,23 +13,52 @@ function precacheList(): Plugin {
     name: 'precache-list',
     apply: 'build',
     closeBundle() {
+      // Fonts and precompiled checks are not modules that a licence collector sees.
+      for (const name of [
+        '@fontsource-variable/atkinson-hyperlegible-next',
+        '@fontsource-variable/atkinson-hyperlegible-mono',
+        'ajv',
+      ]) {
+        const text = readFileSync(fileURLToPath(new URL(`../node_modules/${name}/LICENSE`, import.meta.url)), 'utf8')
+        appendFileSync(`${dist}notices.txt`, `\n\n---\n\nName: ${name}\n\n${text}`)
+      }
+      copyFileSync(fileURLToPath(new URL('../LICENSE', import.meta.url)), `${dist}license.txt`)
       const assets = readdirSync(`${dist}assets`)
         .filter((name) => !name.endsWith('.map'))
         .sort()
       const version = createHash('sha256').update(assets.join()).digest('hex').slice(0, 12)
       writeFileSync(
         `${dist}precache.json`,
-        JSON.stringify({ version, urls: ['/', '/rescue', '/mark.svg', ...assets.map((name) => `/assets/${name}`)] }),
+        JSON.stringify({
+          version,
+          urls: [
+            '/',
+            '/rescue',
+            '/mark.svg',
+            '/license.txt',
+            '/notices.txt',
+            ...assets.map((name) => `/assets/${name}`),
+          ],
+        }),
       )
     },
   }
 }
+
+/** Licences of everything that is built in, in a file that travels with the build. */
+const notices = (): Plugin => ({
+  ...(license({
+    thirdParty: { includePrivate: false, output: fileURLToPath(new URL('./dist/notices.txt', import.meta.url)) },
+  }) as Plugin),
+  apply: 'build',
+})
 
 export default defineConfig(({ mode }) => ({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [
     react(),
     precacheList(),
+    notices(),
     // The interface is in English; the other locales of the component library stay out of the bundle.
     { ...optimizeLocales.vite({ locales: ['en-GB', 'en-US'] }), enforce: 'pre' as const },
   ],

@@ -30,7 +30,7 @@ self.addEventListener('fetch', (event) => {
   const url = new URL(event.request.url)
   if (event.request.method !== 'GET' || url.origin !== location.origin) return
   if (event.request.mode === 'navigate') {
-    const page = url.pathname === '/rescue' ? '/rescue' : '/'
+    const page = ['/rescue', '/license.txt', '/notices.txt'].includes(url.pathname) ? url.pathname : '/'
     event.respondWith(fetch(event.request).catch(async () => (await caches.match(page)) ?? Response.error()))
   } else if (url.pathname.startsWith('/assets/') || url.pathname === '/mark.svg') {
     event.respondWith(caches.match(event.request).then((hit) => hit ?? fetch(event.request)))

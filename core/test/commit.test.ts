@@ -83,7 +83,7 @@ describe('one act, once', () => {
   test('the same note twice within seconds stands once', () => {
     const note: Intent = {
       kind: 'note',
-      drafts: [{ kind: 'note', vesselId: 'q', text: 'Lights out.' }],
+      drafts: [{ kind: 'note', vesselId: 'q', note: 'Lights out.' }],
       documents: [],
       said: '',
     } as never
@@ -166,5 +166,33 @@ describe('time', () => {
     // 2 mL × 10 mg/mL in 100 L each.
     expect(level.fromMgPerL).toBeCloseTo(0.2, 2)
     expect(level.toMgPerL).toBeCloseTo(0.4, 2)
+  })
+})
+
+describe('a course of dips', () => {
+  const dips = (residents: ActCase['record']['residents']) => {
+    const one: ActCase = {
+      ...START,
+      record: {
+        vessels: START.record.vessels,
+        residents,
+        bottles: [{ id: 'dip', form: 'peroxide-bath', strength: '30 mg/mL', confirmed: true }],
+      },
+      act: { kind: 'course', protocol: 'rounds-montipora-slug', vessel: 'q', bottle: 'dip' },
+    }
+    const record = recordOfCase(one)
+    return answer(actContext(record, NOW), intentOf(one.act, record, one)!).refusals
+  }
+  const graveFor = (group: string, others: ActCase['record']['residents']) =>
+    dips([{ id: 'one', vessel: 'q', group }, ...others]).filter(
+      ({ rule, level, message }) => level === 'block' && /not for/.test(message) && rule !== '',
+    )
+  test('a shrimp that stays in the tank is told of, and stops the dips only where nobody else is there', () => {
+    const coral = [{ id: 'plate', vessel: 'q', group: 'hg-coral' }]
+    expect(graveFor('hg-shrimp', coral)).toEqual([])
+    expect(
+      dips([{ id: 'one', vessel: 'q', group: 'hg-shrimp' }, ...coral]).map(({ message }) => message),
+    ).toContainEqual(expect.stringMatching(/not for shrimps.*Leave them out of the bath/))
+    expect(graveFor('hg-shrimp', [])).toHaveLength(1)
   })
 })

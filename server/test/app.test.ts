@@ -42,6 +42,32 @@ describe('the server', () => {
     expect(headers['x-powered-by']).toBeUndefined()
   })
 
+  test('a bad address is the asker’s fault: one line, no stack, no path of ours', async () => {
+    for (const path of ['/%', '/%E0%A4%A', '/vessels/%zz']) {
+      const answer = await request(createApp({ folder: built() }))
+        .get(path)
+        .set(host('localhost'))
+      expect(answer.status).toBe(400)
+      expect(answer.text).not.toMatch(/ at |node_modules|\.ts|\.js|\//)
+      expect(answer.text.trim().split('\n')).toHaveLength(1)
+    }
+  })
+
+  test('the page is never sent raw, and the rescue page by its own route with its own nonce', async () => {
+    const folder = built()
+    writeFileSync(join(folder, 'rescue.html'), '<html><meta nonce="__CSP_NONCE__">rescue</html>')
+    writeFileSync(join(folder, 'notices.txt'), 'Name: a package')
+    const ask = (path: string) => request(createApp({ folder })).get(path).set(host('localhost'))
+    const raw = await ask('/index.html')
+    expect(raw.status).toBe(308)
+    expect(raw.headers['location']).toBe('/')
+    expect((await ask('/rescue.html')).headers['location']).toBe('/rescue')
+    const rescue = await ask('/rescue')
+    expect(rescue.text).toContain('rescue')
+    expect(rescue.text).not.toContain('__CSP_NONCE__')
+    expect((await ask('/notices.txt')).text).toBe('Name: a package')
+  })
+
   test('refuses a foreign Host header', async () => {
     const app = createApp({ folder: built() })
     const answer = await request(app).get('/').set(host('tank.example:4174'))

@@ -70,7 +70,7 @@ export function bathAct(context: ActContext, intent: BathIntent): ActAnswer {
       ...temperature.drafts,
       {
         kind: 'bath',
-        ...baseOf(context, { ...intent, step: undefined } as BathIntent, course),
+        ...baseOf(context, { ...intent, step: intent.pieceStep } as BathIntent, course),
         rule: intent.rule,
         act: 'start',
         ...(intent.litres > 0 ? { litres: intent.litres } : {}),

@@ -1,12 +1,12 @@
 // Starting and ending a course: every bottle, every animal, the water as it is, the kit, what runs beside it.
-import { agentForm, groupOf } from '../knowledge/agents.ts'
+import { agentForm, groupOf, type AgentForm } from '../knowledge/agents.ts'
 import { formAmong } from '../knowledge/uses.ts'
 import { protocolHash, type Protocol } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { fights } from '../outbreak/campaign.ts'
 import { waitsForHosts } from '../protocols/hosts.ts'
 import { revised } from '../record/account.ts'
-import type { CourseDocument, RegisterDocument, VesselDocument } from '../record/types.ts'
+import type { CourseDocument, RegisterDocument, ResidentDocument, VesselDocument } from '../record/types.ts'
 import {
   againstAnimals,
   againstExposures,
@@ -125,7 +125,8 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
       continue
     }
     found.push(...checkLaw(record.settings, form.id, 'course'))
-    found.push(...againstAnimals(form, animals, vessel))
+    const spoken = againstAnimals(form, animals, vessel)
+    found.push(...(form.route === 'in-tank' ? spoken : leftOut(spoken, form, animals, vessel)))
     found.push(...checkWarmth(context, form.id, vessel))
     if (form.route === 'in-tank') {
       found.push(...againstVessel(context, form, vessel, nowMs))
@@ -144,6 +145,23 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
     )
   }
   return found
+}
+/**
+ * A bath takes the animals that are put into it: who may not go in stays in the tank and is told of now; the bath itself
+ * is asked again for those it takes. Where nobody of the vessel may go in, the course is for nobody.
+ */
+function leftOut(
+  spoken: readonly Refusal[],
+  form: AgentForm,
+  animals: readonly ResidentDocument[],
+  vessel: VesselDocument,
+): Refusal[] {
+  const may = animals.some((one) => againstAnimals(form, [one], vessel).every(({ level }) => level === 'warn'))
+  return spoken.map((refusal) =>
+    may && (refusal.level === 'block' || refusal.level === 'forbid')
+      ? warn(refusal.rule, `${refusal.message} Leave them out of the bath.`)
+      : refusal,
+  )
 }
 /** What a course's own first steps see to: media out before the first dose. */
 const isLater = ({ rule }: Refusal): boolean =>

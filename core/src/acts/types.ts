@@ -80,6 +80,8 @@ export type BathIntent = Place & {
   readonly mgPerL?: number
   /** Time it is meant to take, minutes. */
   readonly minutes: number
+  /** Of a round of dips: the step of this one piece, kept with the start so that its end and its count find it. */
+  readonly pieceStep?: string
 }
 export type BathEndIntent = Place & {
   readonly kind: 'bath-end'

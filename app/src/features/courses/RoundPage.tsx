@@ -1,15 +1,18 @@
 // A round at the bench: bowls laid out, then piece by piece into the dip, out, brushed, counted, back. Every time is an
 // entry, so that a reload loses nothing.
-import { agentForm, type BathEntry, type Protocol, type Step } from '@brinvo/core'
+import { agentForm, type BathEntry, type Intent, type Protocol, type Step } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
+import { v7 } from 'uuid'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { plural, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
+import { Asked } from '../../parts/Refusals.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { Ticks } from '../../parts/Ticks.tsx'
+import { useAct, useCommit } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { AbortSigns, Clock, clockText, DipAmount, Thumb } from './bench.tsx'
@@ -80,22 +83,36 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
   const [naming, setNaming] = useState('')
   const done = new Set(counted.map(({ piece }) => piece))
   const todo = before.filter((piece) => !done.has(piece))
-  const into = (piece: string) =>
-    save(
-      [
-        {
-          kind: 'bath',
-          vesselId: step.vesselId,
-          courseId,
-          rule: step.ruleId,
-          act: 'start',
-          step: `${prefix}${piece}`,
-          litres: round.litres,
-          ...(step.dose ? { productId: step.dose.productId, amount: step.dose.amount, unit: step.dose.unit } : {}),
-        } as Draft,
-      ],
+  const [temperature, setTemperature] = useState('')
+  const intentFor = (piece: string): Intent => ({
+    kind: 'bath',
+    vesselId: step.vesselId,
+    courseId,
+    rule: step.ruleId,
+    residentIds: [],
+    litres: round.litres,
+    minutes: round.minutes.usual,
+    pieceStep: `${prefix}${piece}`,
+    ...(temperature.trim() === '' ? {} : { temperature }),
+    ...(step.dose
+      ? {
+          productId: step.dose.productId,
+          amount: `${step.dose.amount} ${step.dose.unit}`,
+        }
+      : {}),
+  })
+  // Every piece of a round goes into the same bowl: what speaks against one speaks against all.
+  const asking = useAct(inHand ? null : intentFor(todo[0] ?? 'piece'))
+  const commit = useCommit()
+  const into = async (piece: string) => {
+    const failed = await commit(
+      intentFor(piece),
+      { actId: v7(), override: asking.override, shown: asking.answer },
       `${piece}: into the dip.`,
     )
+    if (failed === null) setTemperature('')
+    return failed === null
+  }
   const finish = async () => {
     const minutes = Math.max(1, Math.round((Date.now() - Date.parse((baths[0] ?? counted[0])!.at)) / 60_000))
     const total = counted.reduce((sum, { values }) => sum + (values['mobiles'] ?? 0), 0)
@@ -159,12 +176,13 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
             <Stack>
               <h2>{begun ? 'Next piece' : 'First piece'}</h2>
               {missing.length > 0 && !begun && <Quiet>{missing.length} still to lay out.</Quiet>}
+              <Asked asking={asking} temperature={temperature} onTemperature={setTemperature} />
               <Thumb>
                 {todo.map((piece) => (
                   <Button
                     key={piece}
                     look={piece === todo[0] ? 'main' : 'plain'}
-                    isDisabled={!begun && missing.length > 0}
+                    isDisabled={!asking.may || (!begun && missing.length > 0)}
                     onPress={() => void into(piece)}
                   >
                     {piece}: into the dip
@@ -176,10 +194,11 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
                   <Field label="Another piece" value={naming} onChange={setNaming} placeholder="green plate, left" />
                 </div>
                 <Button
-                  isDisabled={naming.trim() === '' || (!begun && missing.length > 0)}
+                  isDisabled={naming.trim() === '' || !asking.may || (!begun && missing.length > 0)}
                   onPress={() => {
-                    void into(naming.trim().slice(0, 40))
-                    setNaming('')
+                    void into(naming.trim().slice(0, 40)).then((kept) => {
+                      if (kept) setNaming('')
+                    })
                   }}
                 >
                   Into the dip

@@ -8,6 +8,9 @@ export function SafetyPage() {
         <Stack $gap={14}>
           <h1>Safety, law, and the limits of advice</h1>
           <SafetyWords />
+          <p>
+            <a href="/license.txt">Licence of Brinvo</a> · <a href="/notices.txt">Licences of what is built into it</a>
+          </p>
         </Stack>
       </Tray>
     </Page>

@@ -3,6 +3,7 @@ import {
   atHourOfDay,
   breathingOf,
   groupOf,
+  headsAt,
   instantMs,
   openSigns,
   residentDays,
@@ -16,9 +17,10 @@ import { Link, useParams } from 'react-router'
 import { ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Check } from '../../design/fields.tsx'
-import { DayTable, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { Button, DayTable, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { dayText, longDayText, plural } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { useLog } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -32,6 +34,7 @@ export function ResidentPage() {
   const { id = '' } = useParams()
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
+  const log = useLog()
   const resident = record.residents.get(id)
   if (!resident) return <NotFound />
   const { settings } = record
@@ -39,6 +42,7 @@ export function ResidentPage() {
   const kind = groupOf(body.group)?.kind
   const place = residentVessels(record, active, nowMs).get(id)
   const vessel = record.vessels.get(place ?? '')
+  const heads = headsAt(active, resident, nowMs)
   const fromMs = Math.max(instantMs(body.arrivedAt), nowMs - (SPAN_DAYS - 1) * DAY)
   const days = residentDays(active, id, settings.zone, { fromMs, toMs: nowMs })
   const breathing = breathingOf(active, resident, settings.zone)
@@ -53,7 +57,7 @@ export function ResidentPage() {
       <Stack $gap={16}>
         <Stack $gap={2}>
           <h1>
-            {body.name} {body.count > 1 && <Quiet>× {body.count}</Quiet>}
+            {body.name} {(body.count > 1 || heads !== body.count) && <Quiet>× {heads}</Quiet>}
           </h1>
           <span>
             <Quiet>
@@ -145,6 +149,16 @@ export function ResidentPage() {
                 : `Moved ${plural(moved, 'time')} in the last seven days.`}
             </p>
             {body.note !== undefined && <p>{body.note}</p>}
+            {heads < body.count && (
+              <p>
+                {heads} of {body.count} are still counted here.
+              </p>
+            )}
+            {vessel && (
+              <Button onPress={() => log({ kind: 'move', vesselId: vessel.id, residentId: id })}>
+                Move, or note a loss
+              </Button>
+            )}
             <LinkButton to={`/watch/${place ?? ''}`}>Watch</LinkButton>
           </Stack>
         </Tray>
