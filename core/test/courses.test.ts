@@ -234,11 +234,12 @@ function leftByHand(entries: readonly Entry[], formId: string, litres: number, a
 }
 
 /** Follows a protocol with a keeper of a seed. Answers how it went; every dose is held against its ceiling. */
-function follow(protocol: Protocol, seed: number): { finishedDay: number | null; doses: number } {
+function follow(protocol: Protocol, seed: number): { finishedDay: number | null; doses: number; baths: number } {
   const random = randomFrom(seed)
   const course = started(protocol, NOW)
   const entries: Entry[] = []
   let doses = 0
+  let baths = 0
   const volume = vesselVolume(demo.vessels.get('holding-b')!)!
   // Looks of a jar and of an emergency lie hours apart; every other campaign is met twice a day.
   const often = protocol.campaign === undefined || ['jar', 'run'].includes(protocol.campaign.kind)
@@ -246,7 +247,7 @@ function follow(protocol: Protocol, seed: number): { finishedDay: number | null;
     const record = recordWith(course, entries)
     const active = activeEntries(record.entries)
     const plan = planCourse(course, { record, active, estimates: new Map(), nowMs: ms, aheadDays: 3 })
-    if (plan.progress.finishedMs !== null) return { finishedDay: (ms - NOW) / DAY, doses }
+    if (plan.progress.finishedMs !== null) return { finishedDay: (ms - NOW) / DAY, doses, baths }
     let waitingChange = false
     // The keeper reads the warmth when the screen asks for it, and not otherwise.
     if (plan.steps.some(({ needs }) => needs === 'temperature'))
@@ -259,6 +260,31 @@ function follow(protocol: Protocol, seed: number): { finishedDay: number | null;
       if (step.kind === 'observe' && random() < 0.2) {
         entries.push(made(ms, { kind: 'skip', reason: 'away', step: step.key }))
         continue
+      }
+      const wet = step.bath ?? step.round
+      // What waits for a reading is done once the reading stands.
+      if (wet && step.needs === 'temperature') continue
+      if (wet && step.dose) {
+        baths++
+        const wetForm = bottles.find(({ id }) => id === step.dose!.productId)!.body.form
+        const asked = answer(actContext(recordWith(course, entries), ms), {
+          kind: 'bath',
+          vesselId: 'holding-b',
+          courseId: course.id,
+          rule: step.ruleId,
+          // A coral dip takes pieces of coral; a bath takes the fish.
+          residentIds: step.bath && !wetForm.startsWith('coral-') ? course.body.residents.slice(0, 1) : [],
+          litres: wet.litres,
+          productId: step.dose.productId,
+          amount: `${step.dose.amount} ${step.dose.unit}`,
+          minutes: wet.minutes.usual,
+        })
+        expect([
+          protocol.id,
+          step.key,
+          asked.problem,
+          ...asked.refusals.filter(({ level }) => level !== 'warn').map(({ message }) => message),
+        ]).toEqual([protocol.id, step.key, null])
       }
       for (const entry of doing(step, ms + 1000 * entries.length, protocol)) {
         if (entry.kind === 'dose') {
@@ -293,7 +319,7 @@ function follow(protocol: Protocol, seed: number): { finishedDay: number | null;
     }
     if (waitingChange) entries.push(made(ms + 500, { kind: 'change', fraction: 0.8 }))
   }
-  return { finishedDay: null, doses }
+  return { finishedDay: null, doses, baths }
 }
 
 /** Copper has its own tests: its clock needs the estimate of a worker. */
@@ -303,7 +329,7 @@ const FOLLOWED = protocolLibrary.filter(
 describe('a keeper who is late, forgets and skips', () => {
   test.each(FOLLOWED.map((protocol) => [protocol.id, protocol] as const))('comes to the end of %s', (_id, protocol) => {
     for (const seed of protocol.campaign ? [3] : [3, 11]) {
-      const { finishedDay, doses } = follow(protocol, seed)
+      const { finishedDay, doses, baths } = follow(protocol, seed)
       expect(finishedDay).not.toBeNull()
       // The least days are a floor, but for hours lost to rounding and phases that have no days of their own; a campaign
       // ends by its own stop rule, here with nothing found from the first look on.
@@ -311,6 +337,10 @@ describe('a keeper who is late, forgets and skips', () => {
       expect(finishedDay!).toBeGreaterThanOrEqual(protocol.campaign ? 1 : 0.3 * least - 1)
       const asked = protocol.phases.flatMap(({ rules }) => rules).filter(({ kind }) => kind === 'dose')
       if (asked.length > 0) expect(doses).toBeGreaterThan(0)
+      const bathed = protocol.phases
+        .flatMap(({ rules }) => rules)
+        .some((rule) => (rule.kind === 'bath' || rule.kind === 'round') && rule.role !== undefined)
+      if (bathed) expect(baths).toBeGreaterThan(0)
     }
   })
 })

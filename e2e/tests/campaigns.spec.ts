@@ -45,8 +45,8 @@ test('slugs: from a finding over eight rounds and five clean looks to over at 98
     await page.getByRole('button', { name: round === 0 ? 'Into the dip' : 'green plate: into the dip' }).click()
     await expect(page.getByRole('heading', { name: 'green plate: in the dip' })).toBeVisible()
     // The clock outlives a reload.
-    await later(page, (3 * round + 0.01) * DAY + 10 * 60_000, `${campaign}/round/round`)
-    await expect(page.getByText('10:00')).toBeVisible()
+    await later(page, (3 * round + 0.01) * DAY + 3 * 60_000, `${campaign}/round/round`)
+    await expect(page.getByText('03:00')).toBeVisible()
     await page.getByRole('button', { name: 'Out of the dip' }).click()
     if (round > 2) await page.getByRole('button', { name: 'None found' }).click()
     else {

@@ -8,7 +8,7 @@ import { roundsState } from './rounds.ts'
 import { make, type Builder, type SpotWork, type Step } from './stepBuilder.ts'
 import { mostInside } from '../safety/limits.ts'
 import { roundToStep, measureFor } from '../dosing/dose.ts'
-import { bathRoom, bottleOf, offerOf, roomOf } from './treatmentSteps.ts'
+import { bathRoom, bottleOf, minutesWith, offerOf, roomOf } from './treatmentSteps.ts'
 
 const DAY = 24 * MS_PER_HOUR
 /** Strength that amounts per patch are meant for: 3 % w/v, mg/mL. Stronger bottles are thinned first. @source handbook 31 safe-peroxide */
@@ -82,7 +82,7 @@ export function roundSteps(rule: RuleOf<'round'>, builder: Builder, exitMs: numb
     measure: rule.measure,
     number,
     of: state.of,
-    minutes: rule.minutes,
+    minutes: minutesWith(rule.minutes, dose ? bottle?.form : undefined, null),
     airSeconds: rule.airSeconds ?? null,
     ready: rule.ready,
     abortSigns: rule.abortSigns,

@@ -25,6 +25,22 @@ export function bottleOf(context: CourseContext, role: string | undefined) {
   return content.ok && form ? { productId, product, content: content.value, form } : null
 }
 
+interface Minutes {
+  readonly min: number
+  readonly usual: number
+  readonly max: number
+}
+/** Minutes of a bath as the protocol has them, inside what the bottle that was chosen allows at that level. */
+export function minutesWith(rule: Minutes, form: AgentForm | undefined, level: number | null): Minutes {
+  const row = form?.contact?.find(
+    ({ upToMgPerL }) => upToMgPerL === undefined || (level ?? form.target) <= upToMgPerL * 1.001,
+  )
+  if (!row) return rule
+  const max = Math.min(rule.max, row.maxMinutes)
+  const min = Math.min(max, Math.max(rule.min, row.minMinutes))
+  return { min, usual: Math.min(max, Math.max(min, row.usualMinutes ?? rule.usual)), max }
+}
+
 /** The house behind a course. */
 export const houseOf = ({ record, allActive }: CourseContext): House => ({ record, active: allActive })
 
@@ -274,6 +290,7 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
     const aim = wished === null ? null : Math.min(wished, cap)
     const dose = bottle && room && aim !== null && aim > 0 && !open ? offerOf(context, bottle, room, aim).dose : null
     const needsTemperature = room?.limit.needsTemperature === true
+    const minutes = minutesWith(rule.minutes, bottle?.form, aim)
     steps.push(
       make(
         rule,
@@ -282,11 +299,11 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
         {
           title,
           detail:
-            `${rule.minutes.usual} min (${rule.minutes.min}–${rule.minutes.max}) in a vessel of its own${aim === null ? '' : `, ${trim(aim)} mg/L`}.${needsTemperature && bottle ? ` Read the temperature first: ${bottle.form.label} depends on it.` : wished !== null && bottle && wished > cap * 1.001 ? ` ${capWords(wished, cap, bottle.form)}` : ''} ${rule.text ?? ''}`.trim(),
+            `${minutes.usual} min (${minutes.min}–${minutes.max}) in a vessel of its own${aim === null ? '' : `, ${trim(aim)} mg/L`}.${needsTemperature && bottle ? ` Read the temperature first: ${bottle.form.label} depends on it.` : wished !== null && bottle && wished > cap * 1.001 ? ` ${capWords(wished, cap, bottle.form)}` : ''} ${rule.text ?? ''}`.trim(),
           dueMs,
-          minutes: rule.minutes.usual,
+          minutes: minutes.usual,
           bath: {
-            minutes: rule.minutes,
+            minutes,
             litres: bathL,
             ready: rule.ready ?? [],
             abortSigns: rule.abortSigns ?? bottle?.form.intoleranceSigns ?? [],
