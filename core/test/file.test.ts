@@ -17,6 +17,7 @@ import {
 import { demoRecord } from '@brinvo/core/demo'
 import { readFile } from '@brinvo/core/file'
 import { NOW, intentOf, recordOfCase, type ActCase } from './acts/runActs.ts'
+import { runMutants } from './mutants/mutants.ts'
 
 const cases = (JSON.parse(readFileSync(new URL('./acts/cases.json', import.meta.url), 'utf8')) as { cases: ActCase[] })
   .cases
@@ -254,4 +255,12 @@ describe('a file that was hurt', () => {
     })) as unknown as Entry[]
     expect(activeEntries(chain).map(({ id }) => id)).toEqual(['n019999'])
   })
+})
+
+test('mutated files: refused in words, or taken and opened on every page', () => {
+  // The whole campaign is `npm run fuzz -- --n 10000`.
+  const tally = runMutants(30, 20261127, () => 0)
+  expect(tally.bad).toEqual([])
+  expect(tally.refused).toBeGreaterThan(10)
+  expect(tally.taken).toBeGreaterThan(0)
 })
