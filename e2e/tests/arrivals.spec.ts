@@ -143,7 +143,7 @@ test('a picture is scaled down, shown, exported in the zip and back after an imp
     page.getByRole('button', { name: 'Import a file' }).click(),
   ])
   await chooser.setFiles(path)
-  await expect(page.getByRole('dialog')).toContainText('with 1 picture')
+  await expect(page.getByRole('dialog')).toContainText('with one picture')
   await page.getByRole('button', { name: 'Replace the record' }).click()
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
   await page.goto('/arrivals/box-tonight')

@@ -15,6 +15,8 @@ test('a dip is logged and the clock refuses hours', async ({ page }) => {
   const before = await bar.getAttribute('aria-label')
   await page.goto('/vessels/holding-a')
   await page.getByRole('heading', { name: 'Holding A' }).waitFor()
+  // What the record makes likely is worked out.
+  await expect(page.getByText('level now')).toBeVisible()
   await logReading(page, '1.62')
   // Far off the model: asked, not swallowed.
   await expect(page.getByText(/A typo, another unit, or really so/)).toBeVisible()

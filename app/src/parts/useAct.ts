@@ -26,6 +26,8 @@ export interface Asking {
   readonly override: Override
   readonly setOverride: (next: Override) => void
   readonly may: boolean
+  /** Everything can be read, and yet it may not pass: the press is not offered. */
+  readonly held: boolean
   readonly busy: boolean
   /** A sentence that came back from the commit. */
   readonly failure: string | null
@@ -78,6 +80,7 @@ export function useAct(intent: Intent | string | null, atMs?: number): Asking {
     override,
     setOverride,
     may: mayPass(answer, override),
+    held: answer.problem === null && !mayPass(answer, override),
     busy,
     failure,
     commit,

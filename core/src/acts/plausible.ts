@@ -30,7 +30,7 @@ export function checkStrength(form: AgentForm, strength: Strength): Refusal[] {
   const words =
     usual.length === 0
       ? `Labels of ${form.label} do not state it per ${per}.`
-      : `Labels of ${form.label} state ${usual.map(({ min, max }) => `${trim(min)} to ${trim(max)}`).join(' or ')} mg per ${per}.`
+      : `Labels of ${form.label} state ${[...new Set(usual.map(({ min, max }) => `${trim(min)} to ${trim(max)}`))].join(' or ')} mg per ${per}.`
   return [
     ask(
       'unusual-strength',

@@ -207,7 +207,7 @@ export function ReleaseDialog({
         </p>
       )}
       <Row>
-        <Button look="main" isDisabled={asking.busy} onPress={() => void keep()}>
+        <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void keep()}>
           It is in the water
         </Button>
       </Row>

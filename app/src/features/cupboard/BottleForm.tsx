@@ -239,7 +239,7 @@ export function BottleForm({ product, onClose }: { product: ProductDocument | nu
         </p>
       )}
       <Row>
-        <Button look="main" isDisabled={asking.busy} onPress={() => void save()}>
+        <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void save()}>
           Save
         </Button>
         {!confirmed && <Quiet>Without the tick it is kept, but doses no one.</Quiet>}

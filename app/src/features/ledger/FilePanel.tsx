@@ -186,7 +186,7 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
       await client.invalidateQueries({ queryKey: ['kept', mode] })
       onDone()
       notice({
-        text: `Imported ${file.entries.length} entries. The record is now the file's${inPlace ? '' : '; the one before is kept below until the next import'}.`,
+        text: `Imported ${file.entries.length} entries. The record is now the file's${inPlace ? '' : '; the one before is kept beside the ledger until the next import'}.`,
         tone: 'done',
       })
     } catch (cause) {

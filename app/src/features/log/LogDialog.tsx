@@ -173,7 +173,7 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
             </p>
           )}
           <Row>
-            <Button look="main" type="submit" isDisabled={asking.busy}>
+            <Button look="main" type="submit" isDisabled={asking.busy || asking.held}>
               {queued
                 ? 'Working out the level…'
                 : byLine

@@ -17,7 +17,19 @@ import { Link, useParams } from 'react-router'
 import { ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Check } from '../../design/fields.tsx'
-import { Button, DayTable, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import {
+  Button,
+  DayTable,
+  Facts,
+  LinkButton,
+  Page,
+  Quiet,
+  Row,
+  Stack,
+  Tag,
+  Tray,
+  Well,
+} from '../../design/primitives.tsx'
 import { dayText, longDayText, plural } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useLog } from '../../shell/LogContext.tsx'

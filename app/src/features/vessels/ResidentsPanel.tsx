@@ -115,7 +115,7 @@ function AddResident({ vesselId, onClose }: { vesselId: string; onClose: () => v
       <Field label="How many" value={count} onChange={setCount} numeric error={error} />
       {asking.answer.problem === null && <Asked asking={asking} />}
       <Row>
-        <Button look="main" isDisabled={asking.busy} onPress={() => void save()}>
+        <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void save()}>
           Add
         </Button>
       </Row>

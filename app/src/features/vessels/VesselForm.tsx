@@ -422,7 +422,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
                   <DayLabel>
                     Running since
                     <input type="date" value={field.value} max={today} onChange={field.onChange} />
-                    <Quiet>The age of its water and rock counts from here.</Quiet>
+                    <Quiet style={{ fontWeight: 400 }}>The age of its water and rock counts from here.</Quiet>
                   </DayLabel>
                 )}
               />
@@ -644,7 +644,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
               </p>
             )}
             <Row>
-              <Button look="main" isDisabled={asking.busy} onPress={() => void save()}>
+              <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void save()}>
                 {vessel ? 'Save' : 'Put it on the shelf'}
               </Button>
               <Button look="bare" onPress={() => void navigate(-1)}>
