@@ -30,8 +30,9 @@ export function createPlanner(): (options: PlanOptions) => Planned {
     const options = { ...asked, known: knownLevels(asked.record, asked.active, asked.estimates, asked.nowMs) }
     const next = new Map<string, { readonly inputs: Inputs; readonly plan: CoursePlan }>()
     const faults: CourseFault[] = []
+    const where = residentVessels(options.record, options.active, options.nowMs)
     const plans = runningCourses(options.record, options.nowMs).flatMap((course): CoursePlan[] => {
-      const inputs = inputsOf(options, course.id)
+      const inputs = inputsOf(options, course.id, where)
       const before = kept.get(course.id)
       const same = before !== undefined && before.inputs.every((input, i) => Object.is(input, inputs[i]))
       if (same) {
@@ -53,9 +54,12 @@ export function createPlanner(): (options: PlanOptions) => Planned {
   }
 }
 
-function inputsOf({ record, active, estimates, nowMs, aheadDays }: PlanOptions, courseId: string): Inputs {
+function inputsOf(
+  { record, active, estimates, nowMs, aheadDays }: PlanOptions,
+  courseId: string,
+  where: ReadonlyMap<string, string | null>,
+): Inputs {
   const course = record.courses.get(courseId)!
-  const where = residentVessels(record, active, nowMs)
   // Its own vessels, and where its animals live: a bath takes their warmth from there.
   const places = [
     ...new Set([
