@@ -12,6 +12,7 @@ import { LogProvider } from '../src/shell/LogContext.tsx'
 import { NoticeProvider } from '../src/shell/Notices.tsx'
 import { PlansProvider } from '../src/shell/PlansContext.tsx'
 import { handle } from '../src/workers/handle.ts'
+import { openFile } from '../src/workers/openFile.ts'
 import type { Reply, Request } from '../src/workers/protocol.ts'
 
 // The worker's code runs in line here and holds the page up for a while: waiting may take longer than a second.
@@ -21,7 +22,12 @@ class InlineWorker {
   onmessage: ((event: { data: Reply }) => void) | null = null
   onerror = null
   postMessage(request: Request) {
-    setTimeout(() => this.onmessage?.({ data: handle(coarse(structuredClone(request))) }), 0)
+    // Files have a worker of their own in the browser; both answer here.
+    const answer = (): Reply =>
+      request.name === 'open'
+        ? { kind: 'done', jobId: request.jobId, output: openFile(request.input as Parameters<typeof openFile>[0]) }
+        : handle(coarse(structuredClone(request)))
+    setTimeout(() => this.onmessage?.({ data: answer() }), 0)
   }
   terminate() {
     this.onmessage = null
