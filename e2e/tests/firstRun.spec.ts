@@ -85,7 +85,7 @@ test('a label level of another form is refused when the bottle is registered', a
   await dialog.getByRole('textbox', { name: /Label level from/ }).fill('2')
   await dialog.getByRole('textbox', { name: /^to/ }).fill('2.5')
   await dialog.getByText('I hold the bottle').click()
-  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(dialog.getByRole('button', { name: 'Save' })).toBeDisabled()
   await expect(dialog).toContainText('is not one of Amine-complexed copper')
   // Nothing typed is lost.
   await expect(dialog.getByRole('textbox', { name: 'Name' })).toHaveValue('Wrong')
