@@ -162,8 +162,11 @@ test('single keys can be switched off', async ({ page }) => {
 
 test('US units are shown where they are chosen, and the record stays canonical', async ({ page }) => {
   await openDemo(page, '/settings')
+  // What is chosen shows as chosen once it is stored.
   await page.getByText('US gal', { exact: true }).click()
+  await expect(page.getByRole('radio', { name: 'US gal', exact: true })).toBeChecked()
   await page.getByText('°F', { exact: true }).click()
+  await expect(page.getByRole('radio', { name: '°F', exact: true })).toBeChecked()
   await page.goto('/vessels')
   await expect(page.getByText(/17.6 ± 0.5 US gal/)).toBeVisible()
   await page.goto('/vessels/holding-a')
