@@ -332,6 +332,23 @@ describe('the choice', () => {
     expect(method(foul, 'drip').refusal).toMatch(/Free ammonia would reach 0\.\d+ mg\/L within half an hour/)
     expect(method(foul, 'dilute-and-bind').refusal).toBeNull()
   })
+  test('warming in the closed bag counts: four degrees close to its limit, fifteen over it in every method', () => {
+    const colder = (degrees: number) =>
+      compareMethods(
+        inputs('hg-clown-damsel', {
+          samples: 0,
+          bag: { ...inputs('hg-clown-damsel').bag, tempC: range(25.3 - degrees) },
+        }),
+      )
+    const float = (degrees: number) =>
+      method(colder(degrees), 'float-and-move').aspects.find(({ id }) => id === 'float')!.value
+    expect(float(4)).toBeCloseTo(4, 9)
+    expect(float(8)).toBeCloseTo(4, 9)
+    expect(float(15)).toBeCloseTo(7.5, 9)
+    expect(colder(4).over).toBe(false)
+    expect(colder(15).over).toBe(true)
+    expect(colder(8).reasons.join(' ')).toMatch(/first in a bucket of 21.3 °C/)
+  })
   test('shrimps into copper: every method is refused', () => {
     const copper = compareMethods(inputs('hg-shrimp', { copper: true, invertebrate: true }))
     expect(copper.chosen).toBeNull()

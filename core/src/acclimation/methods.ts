@@ -1,7 +1,7 @@
 // Five methods as lists of actions for the one model. Volumes alone decide when a cup is due or a tub is full, so a
 // method can be laid out before the chemistry runs, and again from any moment of a live run.
 import { floatTimeConstant, type RunAction } from './run.ts'
-import type { AcclimationKind, MethodId } from './kinds.ts'
+import { acclimationModel, type AcclimationKind, type MethodId } from './kinds.ts'
 
 export interface MethodSettings {
   readonly scoopL: number
@@ -84,7 +84,7 @@ export function settingsFor(kind: AcclimationKind, bagL: number, tubL: number, g
 const tidy = (value: number): number => Number(value.toPrecision(2))
 
 /** A closed bag may float across so many degrees; a larger gap is closed in two stages. @source handbook 20 (40.4) */
-export const CLOSED_STEP_C = 5
+export const CLOSED_STEP_C = acclimationModel.closedFloatStepC
 
 /** Water a closed bag floats in, and for how long. */
 export interface FloatStage {
