@@ -126,6 +126,18 @@ for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
     `${banner}import type { ${typeName} } from '../${schemaName}Types.ts'\n\nexport const ${folder}: readonly ${typeName}[] = ${JSON.stringify(records, null, 1)}\n`,
   )
 }
+// A course's copy may be older than the word for its method: this one word of each protocol, without the library.
+const methods = Object.fromEntries(
+  readdirSync(join(knowledge, 'protocols'))
+    .filter((name) => name.endsWith('.json'))
+    .map((name) => read(join(knowledge, 'protocols', name)))
+    .filter(({ method }) => method !== undefined)
+    .map(({ id, method }) => [id, method]),
+)
+writeFileSync(
+  join(out, 'knowledge', 'protocolMethods.ts'),
+  `${banner}export const protocolMethods: Readonly<Record<string, string>> = ${JSON.stringify(methods, null, 1)}\n`,
+)
 if (problems.length > 0) {
   console.error(problems.join('\n'))
   process.exit(1)

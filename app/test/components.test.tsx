@@ -8,7 +8,7 @@ import { Field } from '../src/design/fields.tsx'
 import { WorkingButton } from '../src/design/Working.tsx'
 import { HazardCard } from '../src/parts/HazardCard.tsx'
 import { Refusals } from '../src/parts/Refusals.tsx'
-import { NO_OVERRIDE } from '../src/parts/useAct.ts'
+import { NO_OVERRIDE } from '../src/parts/useCommit.ts'
 import { clockSentence, stripWindow } from '../src/parts/Strip.tsx'
 
 afterEach(cleanup)

@@ -2,7 +2,6 @@
 import {
   actContext,
   activeOf,
-  commitAct,
   createPlanner,
   courseInputs,
   instantOf,
@@ -220,6 +219,8 @@ export function useActions() {
     }
     /** Answers an intent by the record of this moment and, where it may pass, writes it: the one way to the ledger. */
     const act = async (intent: Intent, { actId, override, shown, known = [] }: ActOptions): Promise<Acted> => {
+      // The acts come with the first press, not with the first view.
+      const { commitAct } = await import('./house.ts')
       const nowMs = Date.now()
       const done = await repository.commit((now) =>
         // An estimate made from another record vouches for nothing.

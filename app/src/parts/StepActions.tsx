@@ -4,7 +4,7 @@ import { useActions, type Draft } from '../data/queries.tsx'
 import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
 import { useNotice } from '../shell/Notices.tsx'
-import { usePress } from './useAct.ts'
+import { usePress } from './useCommit.ts'
 
 /** Saves drafts, says so, offers the undo; failures are said and nothing typed is lost. */
 export function useSave() {

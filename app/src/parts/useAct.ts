@@ -6,18 +6,15 @@ import {
   problemAnswer,
   spoken,
   type ActAnswer,
-  type Entry,
   type Intent,
   type Override,
   type Refusal,
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { v7 } from 'uuid'
-import { useActions, useRecord } from '../data/queries.tsx'
-import { useNotice } from '../shell/Notices.tsx'
+import { useRecord } from '../data/queries.tsx'
 import { useThePlans } from '../shell/PlansContext.tsx'
-
-export const NO_OVERRIDE: Override = { words: '', confirmed: false }
+import { NO_OVERRIDE, useCommit } from './useCommit.ts'
 
 export interface Asking {
   readonly answer: ActAnswer
@@ -89,42 +86,4 @@ export function useAct(intent: Intent | string | null, atMs?: number): Asking {
       setFailure(null)
     },
   }
-}
-
-/** Commits an intent: null when it is on record, else the sentence that says why not. */
-export function useCommit() {
-  const { act } = useActions()
-  const { known } = useThePlans()
-  const notice = useNotice()
-  return async (
-    intent: Intent,
-    options: { readonly actId: string; readonly override: Override; readonly shown?: ActAnswer },
-    said?: string,
-    /** The caller shows the sentence itself. */
-    quiet = false,
-  ): Promise<string | null> => {
-    try {
-      const done = await act(intent, { ...options, known })
-      if (!done.ok) {
-        if (!quiet) notice({ text: done.message, tone: 'failed' })
-        return done.message
-      }
-      notice({
-        text: said ?? done.said,
-        tone: 'done',
-        // A register that changed with it is not taken back by striking out entries.
-        ...(done.undoable ? { undo: done.entries as readonly Entry[] } : {}),
-      })
-      return null
-    } catch (cause) {
-      if (!quiet) notice({ text: (cause as Error).message, tone: 'failed' })
-      return (cause as Error).message
-    }
-  }
-}
-
-/** One press that is an act of its own and asks nothing unless something speaks against it; then it says so. */
-export function usePress() {
-  const run = useCommit()
-  return (intent: Intent, said?: string) => run(intent, { actId: v7(), override: NO_OVERRIDE }, said)
 }

@@ -191,6 +191,12 @@ function Frame() {
     return () => window.removeEventListener('keydown', onKey)
   }, [log, navigate, shortcuts])
 
+  // The acts are fetched while the first view is read, so that the first press does not wait for them.
+  useEffect(() => {
+    const timer = setTimeout(() => void import('../data/house.ts').catch(() => undefined), 1500)
+    return () => clearTimeout(timer)
+  }, [])
+
   // Braces matter: scrollTo answers with a promise, which React would take for a clean-up.
   useEffect(() => {
     window.scrollTo(0, 0)

@@ -1,9 +1,7 @@
 // The one room between what a keeper is about to do and the ledger: an intent is answered before it is done, and only
 // an answered one can be committed.
 import { err, ok, unreachable, type Result } from '../result.ts'
-import { activeOf } from '../record/ledgerIndex.ts'
-import type { Entry, KeeperRecord, RegisterDocument } from '../record/types.ts'
-import type { KnownLevel } from '../safety/level.ts'
+import type { Entry, RegisterDocument } from '../record/types.ts'
 import { gravity } from '../safety/refusal.ts'
 import { instantOf } from '../time/time.ts'
 import { isGraver, mayPass, spoken, verdictOf } from './answer.ts'
@@ -20,14 +18,6 @@ import { noteAct } from './note.ts'
 import { readingAct } from './reading.ts'
 import { bottleAct, vesselAct } from './registers.ts'
 import type { ActContext, ActAnswer, Draft, Intent, Override } from './types.ts'
-
-/** The house at an instant, as every act is asked. */
-export const actContext = (record: KeeperRecord, nowMs: number, known: readonly KnownLevel[] = []): ActContext => ({
-  record,
-  active: activeOf(record.entries),
-  nowMs,
-  known,
-})
 
 /** What the house answers to an intent. Pure: the same record, time and words give the same answer. */
 export function answer(context: ActContext, intent: Intent): ActAnswer {

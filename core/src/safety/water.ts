@@ -1,7 +1,7 @@
 // What a vessel's water holds and is at an instant: every party that something about to go in may meet.
+import { protocolMethods } from '../generated/knowledge/protocolMethods.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { methodOf, methods } from '../knowledge/methods.ts'
-import { protocolOf } from '../knowledge/protocols.ts'
 import { formGiven } from '../knowledge/uses.ts'
 import type { CourseDocument, House } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
@@ -26,7 +26,7 @@ export const coursesIn = ({ record }: House, vesselId: string, atMs: number): Co
 
 /** The method of a course: its own copy says so, or, in a copy older than that word, the library's protocol of its name. */
 export const methodOfCourse = ({ body }: Pick<CourseDocument, 'body'>) =>
-  methodOf((body.protocol as { method?: string }).method ?? protocolOf(body.protocolId)?.method)
+  methodOf((body.protocol as { method?: string }).method ?? protocolMethods[body.protocolId])
 
 /**
  * Whether a vessel's water must be taken to hold copper: dosed, made up or read there, and not read clear of it since.
