@@ -520,3 +520,26 @@ describe('a bag', () => {
     expect(times(NOW - DAY, NOW - HOUR)).toEqual([])
   })
 })
+
+describe('into water that holds something', () => {
+  const form = agentForms.find(({ id }) => id === 'copper-chelated-high')!
+  const other = { ...vesselOf(), id: 'other' }
+  const moved = (amount: number, group: string) => {
+    const dose = entryAt(NOW - HOUR, { kind: 'dose', vesselId: 'box', productId: 'bottle', amount, unit: 'mL' })
+    const resident = residentOf(group)
+    const record = recordOf(
+      demo.settings,
+      [vesselOf(), other, bottleOf(form), { ...resident, body: { ...resident.body, vesselId: 'other' } }],
+      [warmAt('box', NOW - 2 * HOUR, 24, entryAt), dose],
+    )
+    return ask(record, { kind: 'move', vesselId: 'box', residents: [{ id: 'animal' }], toVesselId: 'box' }, NOW)
+  }
+  const litres = vesselVolume(vesselOf())!.litres
+  test('nobody is put into water over the hard maximum but on a written word', () => {
+    // 10 mg/mL: litres × mg/L ÷ 10 mL.
+    expect(rules(moved((litres * 2.4) / 10, 'hg-clown-damsel'))).not.toContain('too-strong')
+    const over = moved((litres * 3.2) / 10, 'hg-clown-damsel').find(({ rule }) => rule === 'too-strong')
+    expect(over).toMatchObject({ level: 'block' })
+    expect(over!.message).toMatch(/3\.\d\d mg\/L .* ends at 2\.80 mg\/L/)
+  })
+})

@@ -152,3 +152,39 @@ test.describe('the rescue page', () => {
     expect(readFileSync(await download.path(), 'utf8')).toContain('Holding A')
   })
 })
+
+test('who is moved in counts for the very next dose, though registered elsewhere (A3)', async ({ page }) => {
+  await openDemo(page, '/vessels/longshore')
+  const dialog = await openLog(page)
+  await dialog.getByText('Move', { exact: true }).click()
+  await dialog.getByRole('combobox', { name: 'Who moves' }).selectOption({ label: 'Cleaner shrimp' })
+  await dialog.getByRole('combobox', { name: 'To', exact: true }).selectOption({ label: 'Holding B' })
+  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText(/Cleaner shrimp: now in Holding B/)).toBeVisible()
+  await page.goto('/vessels/holding-b')
+  const dose = await openLog(page, 'd')
+  await dose
+    .getByRole('textbox', { name: /^Poured/ })
+    .first()
+    .fill('1')
+  await expect(dose.getByRole('group', { name: 'What speaks against this' })).toContainText(/Cleaner shrimp/)
+  await expect(dose.getByRole('button', { name: 'Save' })).toBeDisabled()
+})
+
+test('the same dose prepared in two windows is poured once: the second is told of the first', async ({ context }) => {
+  const [one, two] = [await context.newPage(), await context.newPage()]
+  for (const page of [one, two]) {
+    await openDemo(page, '/vessels/holding-a')
+    const dialog = await openLog(page, 'd')
+    await dialog.getByRole('textbox', { name: /^Poured/ }).fill('1')
+  }
+  await one.bringToFront()
+  await one.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
+  await expect(one.getByText(/1 mL logged/)).toBeVisible()
+  await two.bringToFront()
+  const save = two.getByRole('dialog').getByRole('button', { name: 'Save' })
+  // Whatever was typed stands; what the other window poured is in its sum now, and it is not swallowed as the same.
+  await expect(two.getByRole('dialog').getByRole('textbox', { name: /^Poured/ })).toHaveValue(/^1/)
+  await expect(two.getByRole('dialog').getByRole('group', { name: 'What speaks against this' })).toBeVisible()
+  await expect(save).toBeDisabled()
+})

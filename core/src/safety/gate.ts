@@ -6,8 +6,8 @@ import type { House, ResidentDocument, VesselDocument } from '../record/types.ts
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { exposuresOf, type Exposure } from './animals.ts'
 import { interactionBetween, type Interaction, type Party } from './interactions.ts'
-import type { KnownLevel } from './level.ts'
-import { freshReading, type Limit } from './limits.ts'
+import { levelsIn, type KnownLevel } from './level.ts'
+import { freshReading, limitFor, type Limit } from './limits.ts'
 import { ask, block, forbid, warn, type Refusal } from './refusal.ts'
 import { holdsCopper, partiesIn } from './water.ts'
 
@@ -324,6 +324,27 @@ export function waterOf(
   return water === 'both' || water === undefined ? null : water
 }
 
+/** Water that holds more of a form than may stand over this animal: poured is poured, but nobody is put into it. */
+function tooStrongFor(
+  house: House,
+  resident: ResidentDocument,
+  vessel: VesselDocument,
+  form: AgentForm,
+  mgPerL: number,
+  atMs: number,
+): Refusal[] {
+  const temperatureC = freshReading(house, vessel.id, 'temperature', atMs)?.value ?? null
+  const { ceilingMgPerL } = limitFor(form, { temperatureC, residents: [resident], water: vessel.body.water })
+  if (mgPerL <= ceilingMgPerL * (1 + 1e-9)) return []
+  const number = (value: number) => value.toFixed(value < 1 ? 3 : 2)
+  return [
+    block(
+      'too-strong',
+      `${vessel.body.name} holds about ${number(mgPerL)} mg/L of ${form.label}; for ${nameOf(resident)} it ends at ${number(ceilingMgPerL)} mg/L. Change water and test first.`,
+    ),
+  ]
+}
+
 /** An animal into a vessel: its kind of water, what the water holds and is, what the animal comes from. */
 export function intoVessel(
   house: House,
@@ -343,9 +364,11 @@ export function intoVessel(
         `${name} lives in ${own === 'marine' ? 'sea' : 'fresh'} water; ${vessel.body.name} is ${vessel.body.water === 'marine' ? 'sea' : 'fresh'} water.`,
       ),
     )
+  const levels = levelsIn(house, vessel.id, atMs, known, atMs)
   for (const party of partiesIn(house, vessel.id, atMs, known)) {
     if (party.kind === 'form' && party.form.route !== 'food') {
       found.push(...againstAnimals(party.form, [resident], vessel))
+      found.push(...tooStrongFor(house, resident, vessel, party.form, levels?.get(party.form.agent)?.mgPerL ?? 0, atMs))
       found.push(...againstExposures(house, [resident], party, atMs, { notWaterOf: vessel.id }))
     } else if (party.kind === 'method') found.push(...againstMethod(party.method, [resident], vessel))
   }
