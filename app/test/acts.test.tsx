@@ -1,7 +1,7 @@
 // Every dialog in its three states: fine, asked, refused; the words of an override are kept with what they let through.
 import '@testing-library/jest-dom/jest-globals'
 import { afterEach, describe, expect, jest, test } from '@jest/globals'
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import {
   documentsOf,
   instantOf,
@@ -190,7 +190,7 @@ describe('on a course', () => {
     expect(screen.getByRole('button', { name: 'The animal is in' })).toBeDisabled()
     await user.type(screen.getByRole('textbox', { name: /write why/ }), WORDS)
     await user.click(screen.getByRole('button', { name: 'The animal is in' }))
-    await waitFor(async () => expect((await overrides()).map(({ words }) => words)).toContain(WORDS))
+    await waitFor(async () => expect(JSON.stringify(await overrides())).toContain(WORDS))
   })
   test('a move into a vessel over its maximum is blocked until it is worded', async () => {
     const record = after({
@@ -243,9 +243,24 @@ describe('on a course', () => {
       at: '/arrivals/box-tonight/run',
     })
     await user.click(await screen.findByRole('button', { name: 'Looked' }))
+    await screen.findByRole('button', { name: 'Bag is open' })
     await user.click(await screen.findByRole('button', { name: 'Stop and move now' }))
     const dialog = within(await screen.findByRole('dialog'))
     expect(await against(dialog)).toHaveTextContent(/copper/i)
     expect(dialog.getByRole('button', { name: 'It is in the water' })).toBeDisabled()
+  })
+  test('a dialog keeps the bag it was opened for, though another comes due behind it', async () => {
+    const user = await open(<LiveRunPage />, { route: '/arrivals/:id/run', at: '/arrivals/box-tonight/run' })
+    const look = await screen.findByRole('button', { name: 'Looked' })
+    const stop = screen.getByRole('button', { name: 'Stop and move now' })
+    // Both presses fall before the page has turned to the next bag.
+    fireEvent.click(look)
+    await user.click(stop)
+    const dialog = within(await screen.findByRole('dialog'))
+    await waitFor(async () =>
+      expect((await stored()).entries.at(-1)).toMatchObject({ kind: 'container', containerId: 'bag-3' }),
+    )
+    expect(dialog.getByRole('heading', { name: /^Bag 3 into Fernwater/ })).toBeInTheDocument()
+    expect(dialog.getByRole('textbox', { name: /Your name for it/ })).toHaveValue('Cherry shrimp')
   })
 })

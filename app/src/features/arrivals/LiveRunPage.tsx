@@ -206,8 +206,8 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
   const { nowMs, setBackMin } = useClock()
   const save = useSave()
   const [search, setSearch] = useSearchParams()
-  const [measuring, setMeasuring] = useState(false)
-  const [releasing, setReleasing] = useState(false)
+  // A dialog keeps the bag it was opened for, whichever comes next on the clock meanwhile.
+  const [dialog, setDialog] = useState<{ readonly kind: 'measure' | 'release'; readonly bagId: string } | null>(null)
   // The curves move slowly: they are worked out every five seconds, the digits every half.
   const five = Math.floor(nowMs / 5000) * 5000 + 4999
   const lanes = useMemo(
@@ -227,6 +227,7 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
   )
   const done = lanes.filter(({ run }) => run.phase === 'moved' || run.phase === 'stopped')
   const lane = lanes.find(({ container }) => container.id === search.get('bag')) ?? ordered[0] ?? done[0] ?? null
+  const asked = lanes.find(({ container }) => container.id === dialog?.bagId)
   useBell(ordered, nowMs)
   // What was just noted is said above the thumb's buttons, never over them.
   useEffect(() => {
@@ -236,7 +237,7 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
 
   const base = (container: Container) => ({ arrivalId: arrival.id, containerId: container.id })
   const press = async (container: Container, step: LiveStep) => {
-    if (step.act === 'move') return setReleasing(true)
+    if (step.act === 'move') return setDialog({ kind: 'release', bagId: container.id })
     await save(
       [
         {
@@ -325,35 +326,37 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
               {doneWord(lane.run.next)}
             </Button>
           ) : (
-            <Button look="main" onPress={() => setReleasing(true)}>
+            <Button look="main" onPress={() => setDialog({ kind: 'release', bagId: lane.container.id })}>
               {lane.run.phase === 'stopped' ? 'Move it after all' : 'Move now'}
             </Button>
           )}
           {lane.run.phase !== 'ready' && (
             <div>
-              <Button onPress={() => setMeasuring(true)}>Measured</Button>
-              <Button look="danger" onPress={() => setReleasing(true)}>
+              <Button onPress={() => setDialog({ kind: 'measure', bagId: lane.container.id })}>Measured</Button>
+              <Button look="danger" onPress={() => setDialog({ kind: 'release', bagId: lane.container.id })}>
                 Stop and move now
               </Button>
             </div>
           )}
         </Thumb>
       )}
-      {measuring && lane && (
+      {asked && dialog?.kind === 'measure' && (
         <MeasureDialog
+          key={asked.container.id}
           arrival={arrival}
-          container={lane.container}
+          container={asked.container}
           entries={[]}
           live
-          onClose={() => setMeasuring(false)}
+          onClose={() => setDialog(null)}
         />
       )}
-      {releasing && lane && (
+      {asked && dialog?.kind === 'release' && (
         <ReleaseDialog
+          key={asked.container.id}
           arrival={arrival}
-          container={lane.container}
-          run={lane.run}
-          onClose={() => setReleasing(false)}
+          container={asked.container}
+          run={asked.run}
+          onClose={() => setDialog(null)}
         />
       )}
     </Screen>
