@@ -184,7 +184,7 @@ export const DayTable = styled.table`
 `
 export const Facts = styled.dl`
   display: grid;
-  grid-template-columns: minmax(0, 1fr) auto;
+  grid-template-columns: minmax(0, 1fr) fit-content(62%);
   gap: 4px 14px;
   dt {
     color: var(--quiet);
