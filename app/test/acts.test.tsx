@@ -21,7 +21,6 @@ import { CupboardPage } from '../src/features/cupboard/CupboardPage.tsx'
 import { LogDialog } from '../src/features/log/LogDialog.tsx'
 import { NewVesselPage } from '../src/features/vessels/VesselForm.tsx'
 import { VesselPage } from '../src/features/vessels/VesselPage.tsx'
-import { ResidentPage } from '../src/features/vessels/ResidentPage.tsx'
 import { demo, nothing, open, stored, ZONE } from './harness.tsx'
 
 jest.setTimeout(90_000)

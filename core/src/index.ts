@@ -743,3 +743,5 @@ export {
 } from './outbreak/steerState.ts'
 export { campaignConcernsOf } from './protocols/campaignConcerns.ts'
 export { type RoundWork, type SpotWork } from './protocols/stepBuilder.ts'
+export { heldIn, heldState, type Held, type HeldState } from './protocols/held.ts'
+export { checkedWords, waterConcerns } from './protocols/waterConcerns.ts'

@@ -117,13 +117,18 @@ export function campaignState(
     ? animalGuards(campaign.animals, record, active, course.body.vesselId, startMs, nowMs)
     : []
   const effort = effortOf(own, course, nowMs, measures[0]?.trend ?? 'unclear')
-  const main = measures[0]
+  const current = progress.current === null ? null : progress.phases[progress.current]!
+  // What ends the phase is what it is judged by; the campaign's first measure otherwise.
+  const judgedBy = current ? measureAskedIn(current.phase.exit) : null
+  const main = measures.find(({ measure }) => measure.id === judgedBy) ?? measures[0]
   const counts = campaign.kind === 'rounds' && main ? countsOf(context, campaign, main, day) : null
+  // Each round of a jar has its own verdict, from its own dose; between rounds the jar says nothing.
+  const asked = current ? jarAskedIn(current.phase.exit) : null
   const jar =
-    campaign.kind === 'jar' && main
+    campaign.kind === 'jar' && current && asked !== null
       ? jarVerdict(
-          own.flatMap((entry) => (entry.kind === 'tally' && entry.measure === main.measure.id ? [entry] : [])),
-          startMs,
+          own.flatMap((entry) => (entry.kind === 'tally' && entry.measure === asked ? [entry] : [])),
+          lastDoseSince(own, current.enteredMs ?? startMs) ?? current.enteredMs ?? startMs,
           nowMs,
         )
       : null
@@ -157,8 +162,8 @@ export function campaignState(
     alarms,
     effort,
     expect: campaign.expect?.find(({ fromDay, toDay }) => day >= fromDay && day <= toDay)?.look ?? null,
-    over: overAnswer({ campaign, context, measures, counts, jar, removal, finished }),
-    working: workingAnswer({ campaign, context, measures, counts, jar, removal, arms, day }),
+    over: overAnswer({ campaign, context, measures, main, counts, jar, removal, finished }),
+    working: workingAnswer({ campaign, context, measures, main, counts, jar, removal, arms, day }),
     stop: stopAnswer(
       guards,
       animals,
@@ -257,6 +262,8 @@ interface Asked {
   readonly campaign: Campaign
   readonly context: CourseContext
   readonly measures: readonly MeasureState[]
+  /** What the present phase is judged by. */
+  readonly main: MeasureState | undefined
   readonly counts: CountVerdict | null
   readonly jar: JarVerdict | null
   readonly removal: RemovalForecast | null
@@ -269,12 +276,12 @@ function overAnswer({
   campaign,
   context,
   measures,
+  main,
   counts,
   jar,
   removal,
   finished,
 }: Asked & { finished: boolean }): Answer {
-  const main = measures[0]
   if (jar) {
     const words = {
       'no-look': 'Not known: nobody has looked into the jar.',
@@ -287,8 +294,7 @@ function overAnswer({
     }[jar.state]
     return { tone: jar.state === 'clear' ? 'good' : jar.state === 'void' ? 'caution' : 'plain', words }
   }
-  if (finished)
-    return { tone: 'good', words: 'Yes, by its own stop rule. Watch for relapse, then end it with an outcome.' }
+  if (finished) return finishedAnswer(measures, counts, context)
   if (!main) return { tone: 'plain', words: 'It ends when its steps are done.' }
   if (main.points.length === 0)
     return { tone: 'plain', words: `Not known: no ${main.measure.title.toLowerCase()} yet.` }
@@ -329,6 +335,67 @@ function overAnswer({
       missing.length > 0 ? `No: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} not done.` : 'Not yet.',
   }
 }
+/**
+ * All phases are behind it. Time alone proves nothing: what was counted last says whether it is over, and what nobody
+ * counted is not judged.
+ */
+function finishedAnswer(
+  measures: readonly MeasureState[],
+  counts: CountVerdict | null,
+  { protocol, nowMs }: CourseContext,
+): Answer {
+  const counted = protocol.phases.some(({ exit }) => judgesByCount(exit))
+  if (counts && counts.overNow < 0.9)
+    return {
+      tone: 'caution',
+      chance: counts.overNow,
+      words: `The steps are done, but it is not over: ${percent(counts.overNow)} that nothing is left. Go on, or take another school.`,
+    }
+  const open = measures.filter(({ state }) => state === 'going-on' || state === 'working')
+  const judged = measures.filter(({ measure }) => measure.done !== undefined)
+  if (open.length > 0)
+    return {
+      tone: 'caution',
+      words: `The time is up, and it is not over: ${open.map(({ measure, points }) => `${measure.title.toLowerCase()} ${small(points.at(-1)!.value)} ${measure.unit}`).join(', ')} at the last count. Go on, or take another school.`,
+    }
+  const silent = judged.filter(({ points }) => points.length === 0)
+  if (silent.length > 0 || (judged.length === 0 && !counted))
+    return {
+      tone: 'caution',
+      words:
+        silent.length > 0
+          ? `The time is up, and nobody has judged it: no ${silent.map(({ measure }) => measure.title.toLowerCase()).join(', no ')} on record. Count once more before you end it.`
+          : 'The time is up. Nothing was counted, so whether it is over is yours to judge: look, then end it with an outcome.',
+    }
+  const last = Math.max(...judged.flatMap(({ points }) => points.map(({ atMs }) => atMs)), -Infinity)
+  if (judged.length > 0 && nowMs - last > STALE_DAYS * DAY)
+    return {
+      tone: 'caution',
+      words: `It was over when last counted, ${Math.round((nowMs - last) / DAY)} days ago. Count once more before you end it.`,
+    }
+  return { tone: 'good', words: 'Yes, by its own counts. Watch for relapse, then end it with an outcome.' }
+}
+/** A count older than this no longer says that something is over, days. EST */
+const STALE_DAYS = 28
+
+const partsOf = (condition: Condition): readonly Condition[] =>
+  condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(partsOf) : [condition]
+const judgesByCount = (exit: Condition): boolean =>
+  partsOf(exit).some(({ kind }) => ['tally-clean', 'tally-done', 'rounds-enough', 'jar-clear'].includes(kind))
+/** The measure that ends a phase, and that of its jar; null where none does. */
+const measureAskedIn = (exit: Condition): string | null => {
+  const found = partsOf(exit).find(({ kind }) => kind === 'tally-clean' || kind === 'tally-done')
+  return found && 'measure' in found ? found.measure : null
+}
+const jarAskedIn = (exit: Condition): string | null => {
+  const found = partsOf(exit).find(({ kind }) => kind === 'jar-clear')
+  return found && 'measure' in found ? found.measure : null
+}
+const lastDoseSince = (entries: readonly Entry[], sinceMs: number): number | null => {
+  const found = entries.find((entry) => entry.kind === 'dose' && entryMs(entry) >= sinceMs)
+  return found ? entryMs(found) : null
+}
+
 const holdWords = ({ protocol }: CourseContext): string => {
   const parts = (condition: Condition): readonly Condition[] =>
     condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(parts) : [condition]
@@ -340,14 +407,13 @@ const holdWords = ({ protocol }: CourseContext): string => {
 
 function workingAnswer({
   campaign,
-  measures,
+  main,
   counts,
   removal,
   jar,
   arms,
   day,
 }: Asked & { arms: readonly ArmComparison[]; day: number }): Answer {
-  const main = measures[0]
   if (jar) {
     const last = jar.curve.at(-1)
     if (!last) return { tone: 'plain', words: 'Look at 1, 3, 6, 12 and 24 hours: small ones die last.' }

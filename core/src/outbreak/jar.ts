@@ -36,7 +36,9 @@ const lookOf = (entry: TallyEntry): JarLook => {
  * @source handbook 50 §13
  */
 export function jarVerdict(entries: readonly TallyEntry[], startMs: number, nowMs: number): JarVerdict {
-  const sorted = entries.filter((entry) => entryMs(entry) >= startMs && entryMs(entry) <= nowMs)
+  // A look that counted nobody is none: an empty jar proves nothing.
+  const anybody = ({ values }: TallyEntry) => Object.values(values).some((count) => (count ?? 0) > 0)
+  const sorted = entries.filter((entry) => entryMs(entry) >= startMs && entryMs(entry) <= nowMs && anybody(entry))
   const dosed = sorted.filter(({ piece }) => piece !== 'undosed').map(lookOf)
   const control = sorted.filter(({ piece }) => piece === 'undosed').map(lookOf)
   const moving = ({ alive, slow }: JarLook['small']) => alive + slow

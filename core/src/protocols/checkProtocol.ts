@@ -327,6 +327,12 @@ export function protocolProblems(protocol: Protocol): Problem[] {
         if (condition.times !== undefined) limits(condition.times, [...path, 'times'])
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return
+      case 'held':
+        limits(condition.hours, [...path, 'hours'])
+        if (condition.atLeast === undefined && condition.atMost === undefined)
+          say(path, 'Held inside what? It names neither atLeast nor atMost.')
+        if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
+        return
       case 'reading':
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return

@@ -143,6 +143,6 @@ export function meanTemperature(context: Partial<Pick<CourseContext, 'entries' |
 export function roleReadings(context: CourseContext, role: string, sinceMs: number): ReadingEntry[] {
   const analyte = context.protocol.instrumentRoles.find(({ id }) => id === role)?.analyte
   return entriesBetween(context, sinceMs, Infinity).filter(
-    (entry): entry is ReadingEntry => entry.kind === 'reading' && entry.analyte === analyte,
+    (entry): entry is ReadingEntry => entry.kind === 'reading' && entry.analyte === analyte && entry.doubt !== 'typo',
   )
 }

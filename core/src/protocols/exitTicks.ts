@@ -1,6 +1,7 @@
 // What ends a phase, condition by condition, each ticked by the record: how far it is, and since when it holds.
 import type { Condition } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import { heldState } from './held.ts'
 import { valueFor, type CourseContext } from './courseContext.ts'
 import { conditionTime, findRule, lastHostOutMs, occurrencesOf, signFreeDays } from './progress.ts'
 
@@ -82,6 +83,18 @@ function wordsOf(
     }
     case 'warm-days':
       return { words: 'Enough warm days, by the coldest reading of each' }
+    case 'held': {
+      const held = heldState(condition, context, phaseStartMs)
+      const limits = [
+        ...(condition.atLeast === undefined ? [] : [`at least ${valueFor(condition.atLeast, context)}`]),
+        ...(condition.atMost === undefined ? [] : [`at most ${valueFor(condition.atMost, context)}`]),
+      ].join(' and ')
+      const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
+      return {
+        words: `${span(held.neededH)} held by ${role ?? condition.role}: ${limits}`,
+        have: `${span(held.creditedH)}${held.resetBy ? `, begun anew after a reading of ${Number(held.resetBy.value.toPrecision(3))}` : ''}${held.silentH >= 1 ? `, no reading vouches for the last ${span(held.silentH)}` : ''}`,
+      }
+    }
     case 'reading': {
       const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
       const limits = [

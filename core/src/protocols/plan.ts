@@ -555,9 +555,9 @@ function makeUpDose(builder: Builder, litres: number): StepDose | null {
 
 function equipmentSteps(rule: RuleOf<'equipment'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const last = builder.context.entries.findLast((entry) => entry.kind === 'equipment' && entry.item === rule.item)
-  const isSo = last?.kind === 'equipment' ? last.on === rule.on : !rule.on
+  // What nobody ever wrote down is not known to be out: it is asked, once.
+  const isSo = last?.kind === 'equipment' && last.on === rule.on
   if (isSo) {
-    if (!last || last.kind !== 'equipment') return []
     const ms = entryMs(last)
     return [
       make(rule, builder, 0, {
@@ -576,7 +576,11 @@ function equipmentSteps(rule: RuleOf<'equipment'>, builder: Builder, phaseMs: nu
       builder,
       0,
       {
-        detail: rule.on ? 'Put it in and log it.' : 'Take it out and log it.',
+        detail: rule.on
+          ? 'Put it in and log it.'
+          : last
+            ? 'Take it out and log it.'
+            : 'The record does not say whether it runs. Take it out, or log that there is none.',
         dueMs: phaseMs,
         equipment: { item: rule.item, on: rule.on },
       },
@@ -595,7 +599,8 @@ function dailySteps(
 ): Step[] {
   const { context } = builder
   const { zone, nowMs } = context
-  const everyDays = rule.kind === 'task' ? (rule.everyDays ?? 0) : 1
+  if (rule.kind === 'task' && rule.everyDays === undefined) return onceStep(rule, builder, phaseMs, exitMs)
+  const everyDays = rule.kind === 'task' ? rule.everyDays! : 1
   const mix = rule.kind === 'feed' && rule.mix ? foodMix(rule.mix, context) : null
   const mixed =
     rule.kind === 'observe'
@@ -608,21 +613,18 @@ function dailySteps(
   const firstDay = dayOf(phaseMs, zone)
   // Only the last three days and what is ahead: older days are history on the ledger, not steps.
   const skipDays = Math.max(0, daysBetween(phaseMs, nowMs, zone) - 3)
-  const first = everyDays > 0 ? Math.ceil(skipDays / everyDays) : 0
-  const last = first + 30 + (rule.kind === 'task' ? Math.ceil((rule.fromDay ?? 0) / Math.max(1, everyDays)) : 0)
+  const first = Math.ceil(skipDays / everyDays)
+  const last = first + 30 + (rule.kind === 'task' ? Math.ceil((rule.fromDay ?? 0) / everyDays) : 0)
   for (let i = first; i < last; i++) {
     const day = addDays(firstDay, i * everyDays)
-    if (rule.kind === 'task' && everyDays > 0) {
+    if (rule.kind === 'task') {
       if (i * everyDays < (rule.fromDay ?? 0)) continue
       if (rule.untilDay !== undefined && i * everyDays > rule.untilDay) break
     }
-    const dueMs =
-      rule.kind === 'task' && everyDays === 0
-        ? phaseMs + (rule.atHours ?? 0) * MS_PER_HOUR
-        : atHourOfDay(day, context.course.body.dailyHour, zone)
+    const dueMs = atHourOfDay(day, context.course.body.dailyHour, zone)
     if (dueMs > endMs) break
     const dayStart = atHourOfDay(day, 0, zone)
-    const dayEnd = atHourOfDay(addDays(day, Math.max(1, everyDays)), 0, zone)
+    const dayEnd = atHourOfDay(addDays(day, everyDays), 0, zone)
     if (dayEnd <= phaseMs) continue
     const key = `${context.course.id}/${rule.id}/${i}`
     const done =
@@ -654,12 +656,40 @@ function dailySteps(
               : { state: 'ahead' as const }),
       }),
     )
-    if (everyDays === 0) break
   }
   // A day that is over and was missed stays visible for one day, then it is history.
   // A task of every day that was missed yesterday is today's task.
   const daily = rule.kind === 'task' && everyDays === 1
   return steps.filter((step) => step.state !== 'late' || (!daily && nowMs - step.untilMs < 24 * MS_PER_HOUR))
+}
+
+/** How long a task that is done once may take before it is late, h. */
+const ONCE_TOLERANCE_H = 24
+
+/**
+ * A task that is done once: it stands on its own hour, waits there until it is done or left out in words, and outlasts its
+ * phase. Only what was not due yet when the phase ended never comes.
+ */
+function onceStep(rule: RuleOf<'task'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context } = builder
+  const dueMs = phaseMs + (rule.atHours ?? 0) * MS_PER_HOUR
+  if (dueMs > builder.aheadMs || (exitMs !== null && dueMs > exitMs)) return []
+  const done = context.byStep.get(`${context.course.id}/${rule.id}/0`)
+  return [
+    make(
+      rule,
+      builder,
+      0,
+      {
+        detail: rule.text,
+        dueMs,
+        ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
+        ...(rule.steers ? { steers: rule.steers } : {}),
+        ...(done ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id } : {}),
+      },
+      ONCE_TOLERANCE_H,
+    ),
+  ]
 }
 
 /** A day's watching that is spread over its looks: what was looked at, and what is left. */

@@ -11,6 +11,7 @@ import { watchDays } from '../record/observation.ts'
 import { addDays, atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { entriesBetween, gateAnswer, roleReadings, rotaOf, valueFor, type CourseContext } from './courseContext.ts'
+import { heldState } from './held.ts'
 import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
 import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
@@ -194,6 +195,8 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       const since = lastHostOutMs(context)
       return since === null ? null : warmDays(condition, context, since).overMs
     }
+    case 'held':
+      return heldState(condition, context, phaseStartMs).overMs
     case 'reading': {
       let run = 0
       for (const reading of roleReadings(context, condition.role, phaseStartMs)) {

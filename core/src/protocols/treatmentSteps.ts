@@ -168,10 +168,14 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
     const left = offer?.leftMgPerL ?? 0
     const dose = offer?.dose ?? null
     const needsTemperature = room?.limit.needsTemperature === true
+    const pouredMs = lastPouredMs(context, rule.role)
     const wantsChange =
-      i > 0 &&
+      pouredMs !== null &&
       (rule.changeBefore ?? 0) > 0 &&
-      !changedSince(context, lastMs ?? phaseMs, rule.changeBefore ?? 0, volume?.litres ?? 0)
+      !context.skips.has(changeKey(rule, context, i)) &&
+      !changedSince(context, pouredMs, rule.changeBefore ?? 0, volume?.litres ?? 0)
+    if (wantsChange && !open && volume)
+      steps.push(changeFirst(rule, builder, i, { pouredMs, dueMs, litres: volume.litres }))
     const over = offer?.over === true || cap === 0
     const words = [
       wantsChange ? `Change ${Math.round(100 * (rule.changeBefore ?? 0))} % of the water first.` : '',
@@ -211,6 +215,37 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
   }
   return steps
 }
+/** When a role's bottle was poured last in this course; null where it never was. */
+function lastPouredMs(context: CourseContext, role: string): number | null {
+  const productId = context.course.body.products[role]
+  const last = entriesBetween(context, context.startMs, Infinity).findLast(
+    (entry) => entry.kind === 'dose' && entry.productId === productId,
+  )
+  return last ? entryMs(last) : null
+}
+
+const changeKey = (rule: RuleOf<'dose'>, { course }: CourseContext, occurrence: number): string =>
+  `${course.id}/${rule.id}-change/${occurrence}`
+
+/** The change that a repeat waits for, as a step of its own: due when the dose before it has had its time. */
+function changeFirst(
+  rule: RuleOf<'dose'>,
+  builder: Builder,
+  occurrence: number,
+  { pouredMs, dueMs, litres }: { pouredMs: number; dueMs: number; litres: number },
+): Step {
+  const fraction = rule.changeBefore ?? 0
+  const contactMs = pouredMs + (rule.changeAfterHours ?? Infinity) * MS_PER_HOUR
+  const step = make(rule, builder, occurrence, {
+    title: `${Math.round(100 * fraction)} % of the water, before the next dose`,
+    detail: `${(fraction * litres).toFixed(0)} L, matched water, undosed. The next dose waits for it.`,
+    dueMs: Math.min(contactMs, dueMs),
+    untilMs: dueMs,
+    change: { fraction, litres: fraction * litres },
+  })
+  return { ...step, kind: 'change', key: changeKey(rule, builder.context, occurrence), minutes: 20 }
+}
+
 const capWords = (wished: number, cap: number, form: AgentForm): string =>
   cap === 0
     ? `${form.label} is never used at this warmth: cool the water first.`

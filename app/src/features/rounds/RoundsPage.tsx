@@ -196,6 +196,7 @@ export function RoundsPage() {
       ...(later?.campaignConcernsOf(record, active, plans, nowMs) ?? []),
       ...(later?.ammoniaConcerns(record, active, nowMs) ?? []),
       ...(later?.testConcerns(record, active, nowMs) ?? []),
+      ...(later?.waterConcerns(record, active, plans, nowMs) ?? []),
       ...concernsOf(record, active, plans, estimates, nowMs),
     ]
     // Danger first, whoever says it.
@@ -324,8 +325,9 @@ export function RoundsPage() {
         {concerns.length === 0 ? (
           <p style={{ paddingTop: 12 }}>
             <Quiet>
-              Nothing.{' '}
-              {plans.length > 0 ? 'Levels, clocks and tests agree with each other.' : 'It has little to go by yet.'}
+              {later
+                ? `Nothing. ${later.checkedWords(record, active, plans, nowMs)}`
+                : 'Still looking through readings, tests and campaigns.'}
             </Quiet>
           </p>
         ) : (

@@ -1,2 +1,9 @@
 // Loaded after the round: reading campaigns, instruments and tests takes code that the first look does not need.
-export { ammoniaConcerns, ammoniaWatchOf, campaignConcernsOf, testConcerns } from '@brinvo/core'
+export {
+  ammoniaConcerns,
+  ammoniaWatchOf,
+  campaignConcernsOf,
+  checkedWords,
+  testConcerns,
+  waterConcerns,
+} from '@brinvo/core'

@@ -1,0 +1,166 @@
+// What the readings are uneasy about: values out of their usual range, tests long overdue, a level that does not rise.
+import { usualRange } from '../knowledge/ranges.ts'
+import { methodOf } from '../knowledge/methods.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
+import { ANALYTES } from '../record/typedLine.ts'
+import { indexOf } from '../record/ledgerIndex.ts'
+import { residentsIn } from '../record/whereabouts.ts'
+import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { entryMs } from '../time/time.ts'
+import { formatDuration, preferredUnit } from '../units/format.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
+import { fromCanonical } from '../units/units.ts'
+import type { Concern } from './concerns.ts'
+import { courseContext } from './courseContext.ts'
+import { heldIn, heldState } from './held.ts'
+import type { CoursePlan } from './plan.ts'
+
+const DAY_MS = 24 * MS_PER_HOUR
+/** A reading older than this no longer speaks for the water, days. EST */
+const STANDS_DAYS = 14
+/** A test this long over its time is worth a word, h; a level that was not confirmed for so long does not rise. EST */
+const OVERDUE_H = 24
+const STALLED_H = 96
+/** Ammonia has a watch of its own; oxygen and the methods below set their own range. */
+const OWN_WATCH = new Set(['ammonia-total', 'ammonia-free'])
+
+/** Newest reading of every analyte in a vessel, and the one before it, without typos. */
+function newestOf(active: ActiveLedger, vesselId: string, nowMs: number) {
+  const found = new Map<string, { last: ReadingEntry; before: ReadingEntry | null }>()
+  for (const entry of indexOf(active).byVessel.get(vesselId)?.entries ?? []) {
+    if (entry.kind !== 'reading' || entry.doubt === 'typo' || entryMs(entry) > nowMs) continue
+    found.set(entry.analyte, { last: entry, before: found.get(entry.analyte)?.last ?? null })
+  }
+  return found
+}
+
+/** Analytes that a course in the vessel holds elsewhere on purpose. */
+function heldElsewhere(record: KeeperRecord, plans: readonly CoursePlan[], vesselId: string): ReadonlySet<string> {
+  const found = new Set<string>()
+  for (const { courseId, vesselId: place } of plans) {
+    if (place !== vesselId) continue
+    const protocol = record.courses.get(courseId)?.body.protocol as unknown as Protocol | undefined
+    if (!protocol) continue
+    for (const { phase } of plans.find((plan) => plan.courseId === courseId)?.progress.phases ?? []) {
+      const held = heldIn(phase.exit)
+      const role = held && protocol.instrumentRoles.find(({ id }) => id === held.role)
+      if (role) found.add(role.analyte)
+      for (const rule of phase.rules) if (rule.kind === 'setting') found.add(rule.quantity)
+    }
+    if (methodOf((protocol as { method?: string }).method)?.salinityBelow !== undefined) found.add('salinity')
+  }
+  return found
+}
+
+/** Values, tests and levels that should not be passed over in silence. Pure over record, plans and time. */
+export function waterConcerns(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  plans: readonly CoursePlan[],
+  nowMs: number,
+): Concern[] {
+  const found: Concern[] = []
+  for (const vessel of record.vessels.values()) {
+    if (vessel.body.archivedAt !== undefined) continue
+    const elsewhere = heldElsewhere(record, plans, vessel.id)
+    if (residentsIn(record, active, vessel.id, nowMs).length === 0) continue
+    for (const [analyte, { last, before }] of newestOf(active, vessel.id, nowMs)) {
+      const range = usualRange(vessel.body, analyte)
+      const about = ANALYTES[analyte as keyof typeof ANALYTES]
+      const ageMs = nowMs - entryMs(last)
+      if (!range || !about || OWN_WATCH.has(analyte) || elsewhere.has(analyte) || ageMs > STANDS_DAYS * DAY_MS) continue
+      const low = last.value < range.min - 1e-9 && last.bound !== 'above'
+      const high = last.value > range.max + 1e-9 && last.bound !== 'below'
+      if (!low && !high) continue
+      const unit = preferredUnit(about.dimension, record.settings)
+      const shown = (value: number) => `${Number(fromCanonical(about.dimension, value, unit).toPrecision(3))} ${unit}`
+      const wrongWay = before && (low ? last.value < before.value : last.value > before.value)
+      const far = (low ? range.min - last.value : last.value - range.max) > 0.5 * (range.max - range.min)
+      found.push({
+        id: `range-${vessel.id}-${analyte}`,
+        vesselId: vessel.id,
+        title: `${about.word} in ${vessel.body.name} is ${low ? 'low' : 'high'}:`,
+        detail: `${shown(last.value)}, usual ${shown(range.min)} to ${shown(range.max)}${wrongWay ? `; it was ${shown(before.value)} ${formatDuration((entryMs(last) - entryMs(before)) / MS_PER_HOUR)} before` : ''}. Read once more, then correct slowly.`,
+        tone: far ? 'danger' : 'caution',
+        action: 'see-vessel',
+      })
+    }
+  }
+  for (const plan of plans) found.push(...courseConcerns(record, active, plan, nowMs))
+  return found
+}
+
+function courseConcerns(record: KeeperRecord, active: ActiveLedger, plan: CoursePlan, nowMs: number): Concern[] {
+  const course = record.courses.get(plan.courseId)
+  const name = record.vessels.get(plan.vesselId)?.body.name ?? 'A vessel'
+  if (!course) return []
+  const about = { vesselId: plan.vesselId, courseId: plan.courseId }
+  const found: Concern[] = []
+  for (const step of plan.steps) {
+    const overH = (nowMs - step.untilMs) / MS_PER_HOUR
+    if (step.kind === 'test' && step.state === 'late' && overH >= OVERDUE_H)
+      found.push({
+        ...about,
+        id: `overdue-${step.key}`,
+        title: `${step.title} in ${name} is overdue`,
+        detail: `by ${formatDuration(overH)}. What the course says of its water rests on an old value until then.`,
+        tone: 'caution',
+        action: 'test',
+      })
+  }
+  const { ramp } = plan.progress
+  if (ramp && ramp.confirmed < ramp.levels.length && ramp.lastDoseMs !== null) {
+    const sinceMs = ramp.confirmedAtMs.at(-1) ?? instantOfFirst(plan)
+    const hours = (nowMs - sinceMs) / MS_PER_HOUR
+    if (hours >= STALLED_H)
+      found.push({
+        ...about,
+        id: 'stalled',
+        title: `The level in ${name} does not rise:`,
+        detail: `step ${ramp.confirmed + 1} of ${ramp.levels.length} has not been confirmed for ${formatDuration(hours)}. Test, compare bottle and volume, then go on or end the course.`,
+        tone: 'caution',
+        action: 'see-course',
+      })
+  }
+  const current = plan.progress.current === null ? null : plan.progress.phases[plan.progress.current]!
+  const held = current ? heldIn(current.phase.exit) : null
+  if (current && held && current.enteredMs !== null) {
+    const context = courseContext(record, active, course, nowMs, null)
+    const state = heldState(held, context, current.enteredMs)
+    if (state.resetBy && state.sinceMs === null)
+      found.push({
+        ...about,
+        id: 'held-out',
+        title: `${name} is outside what the course holds:`,
+        detail: `a reading of ${Number(state.resetBy.value.toPrecision(3))} stopped the count; it begins anew with the next one inside.`,
+        tone: 'caution',
+        action: 'test',
+      })
+  }
+  return found
+}
+
+/** When the present phase began. */
+const instantOfFirst = (plan: CoursePlan): number =>
+  plan.progress.phases[plan.progress.current ?? 0]?.enteredMs ?? plan.progress.phases[0]!.enteredMs ?? 0
+
+/** What was looked at before nothing was found, in words. */
+export function checkedWords(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  plans: readonly CoursePlan[],
+  nowMs: number,
+): string {
+  const vessels = [...record.vessels.values()].filter(({ body }) => body.archivedAt === undefined)
+  const readings = vessels.reduce(
+    (sum, { id }) =>
+      sum +
+      [...newestOf(active, id, nowMs).values()].filter(({ last }) => nowMs - entryMs(last) <= STANDS_DAYS * DAY_MS)
+        .length,
+    0,
+  )
+  const count = (n: number, word: string) => `${n} ${word}${n === 1 ? '' : 's'}`
+  return readings === 0 && plans.length === 0
+    ? 'Nothing to check yet: no reading of the last 14 days and no course.'
+    : `Checked: the newest ${count(readings, 'reading')} of 14 days against ${readings === 1 ? 'its' : 'their'} range, ${count(plans.length, 'course')} with ${plans.length === 1 ? 'its' : 'their'} tests, levels and clocks.${readings === 0 ? ' No reading is that young.' : ''}`
+}
