@@ -161,7 +161,11 @@ function doing(step: Step, ms: number, protocol: Protocol): Entry[] {
         made(ms, {
           kind: 'reading',
           analyte: step.test!.analyte,
-          value: READS[step.test!.analyte] ?? 1,
+          // Heat is held at 30 °C, and its hours are earned by that.
+          value:
+            protocol.id === 'heat-salt-10' && step.test!.analyte === 'temperature'
+              ? 30
+              : (READS[step.test!.analyte] ?? 1),
           unit: 'mg/L',
           bound: 'exact',
         }),

@@ -33,8 +33,8 @@ describe('faults', () => {
   const PRAZI = 'praziquantel-twice'
   const PEROXIDE = 'peroxide-bath-twice'
   const cases: readonly (readonly [string, string, Path, unknown, RegExp, RegExp])[] = [
-    ['a dose over its ceiling', PRAZI, RULE(0, 0, 'aim'), 6, /over the ceiling of 5 mg\/L/, /"aim": 6/],
-    ['a dose above the band', PRAZI, RULE(0, 0, 'aim'), 4, /alarm, not target/, /"aim": 4/],
+    ['a dose over its ceiling', PRAZI, RULE(0, 3, 'aim'), 6, /over the ceiling of 5 mg\/L/, /"aim": 6/],
+    ['a dose above the band', PRAZI, RULE(0, 3, 'aim'), 4, /alarm, not target/, /"aim": 4/],
     ['a dose with no ceiling', PRAZI, ['productRoles', 0, 'forms', 0], 'moon-dust', /no ceiling is known/, /moon-dust/],
     ['a missing unit', PEROXIDE, ['parameters', 0, 'unit'], undefined, /lacks “unit”/, /\{/],
     ['an unknown word', PRAZI, ['colour'], 'red', /knows nothing called “colour”/, /\{/],
@@ -80,14 +80,14 @@ describe('faults', () => {
       /No kit is called “nose”/,
       /"nose"/,
     ],
-    ['two rules of one name', PRAZI, RULE(0, 2, 'id'), 'watch', /Two rules are called “watch”/, /"watch"/],
+    ['two rules of one name', PRAZI, RULE(0, 5, 'id'), 'watch', /Two rules are called “watch”/, /"watch"/],
     ['two phases of one name', PRAZI, ['phases', 1, 'id'], 'doses', /Two phases are called “doses”/, /"doses"/],
-    ['a bottle nobody named', PRAZI, RULE(0, 0, 'role'), 'wine', /No bottle is called “wine”/, /"wine"/],
-    ['a kit nobody named', PRAZI, RULE(0, 3, 'role'), 'nose', /No kit is called “nose”/, /"nose"/],
+    ['a bottle nobody named', PRAZI, RULE(0, 3, 'role'), 'wine', /No bottle is called “wine”/, /"wine"/],
+    ['a kit nobody named', PRAZI, RULE(0, 6, 'role'), 'nose', /No kit is called “nose”/, /"nose"/],
     ['a parameter nobody named', PEROXIDE, RULE(0, 0, 'aim'), { param: 'mood' }, /No parameter is called “mood”/, /\{/],
     ['minutes that fall', PEROXIDE, RULE(0, 0, 'minutes', 'min'), 40, /minutes must rise/, /minutes/],
     ['baths without hours between', PEROXIDE, RULE(0, 0, 'everyHours'), undefined, /how many hours apart/, /"times"/],
-    ['doses without days between', PRAZI, RULE(0, 0, 'everyDays'), undefined, /how many days apart/, /"times"/],
+    ['doses without days between', PRAZI, RULE(0, 3, 'everyDays'), undefined, /how many days apart/, /"times"/],
     [
       'a bath agent in the tank',
       PEROXIDE,
@@ -152,7 +152,7 @@ describe('faults', () => {
     expect(faults[0]).toMatchObject({ line, message: expect.stringMatching(words) })
   })
   test('the place of a fault is the place in the text', () => {
-    const { faults, lines } = checked(PRAZI, [RULE(0, 0, 'aim'), 6])
+    const { faults, lines } = checked(PRAZI, [RULE(0, 3, 'aim'), 6])
     const { offset, length, line, column } = faults[0]!
     expect(lines.join('\n').slice(offset, offset + length)).toBe('6')
     expect(lines[line - 1]!.slice(column - 1)).toMatch(/^6/)

@@ -43,8 +43,10 @@ test('a move is held to its rules and moves the fish on the record', async ({ pa
   await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Tub' })
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText(/runs in Holding B/)).toBeVisible()
-  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/])
+  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/]) {
     await page.getByRole('button', { name: gate }).first().click()
+    await expect(page.getByRole('button', { name: gate })).toHaveCount(0)
+  }
   // 72 hours are 72 hours: nothing is due before, and the move is late after.
   await page.clock.setFixedTime(new Date(NOW.getTime() + 71 * 3_600_000))
   await page.goto('/')
@@ -66,8 +68,10 @@ test('a 36-hour transfer across the start of summer time is due after 36 hours, 
   await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-36', eve)
   await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Holding B, second tub' })
   await page.getByRole('button', { name: 'Start the course' }).click()
-  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/])
+  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/]) {
     await page.getByRole('button', { name: gate }).first().click()
+    await expect(page.getByRole('button', { name: gate })).toHaveCount(0)
+  }
   await page
     .getByRole('link', { name: /^Courses/ })
     .first()

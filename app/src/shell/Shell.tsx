@@ -191,11 +191,8 @@ function Frame() {
     return () => window.removeEventListener('keydown', onKey)
   }, [log, navigate, shortcuts])
 
-  // The acts are fetched while the first view is read, so that the first press does not wait for them.
-  useEffect(() => {
-    const timer = setTimeout(() => void import('../data/house.ts').catch(() => undefined), 1500)
-    return () => clearTimeout(timer)
-  }, [])
+  // The acts are fetched as soon as the first view stands, so that the first press does not wait for them.
+  useEffect(() => void import('../data/house.ts').catch(() => undefined), [])
 
   // Braces matter: scrollTo answers with a promise, which React would take for a clean-up.
   useEffect(() => {

@@ -368,7 +368,8 @@ function finishedAnswer(
           : 'The time is up. Nothing was counted, so whether it is over is yours to judge: look, then end it with an outcome.',
     }
   const last = Math.max(...judged.flatMap(({ points }) => points.map(({ atMs }) => atMs)), -Infinity)
-  if (judged.length > 0 && nowMs - last > STALE_DAYS * DAY)
+  // Where counts ended a phase, the days free of it that follow are the protocol's own.
+  if (!counted && judged.length > 0 && nowMs - last > STALE_DAYS * DAY)
     return {
       tone: 'caution',
       words: `It was over when last counted, ${Math.round((nowMs - last) / DAY)} days ago. Count once more before you end it.`,

@@ -1,0 +1,40 @@
+// npm run lives -- [--protocol ID] [--keeper K] [--from S] [--seeds N] [--json]
+import { protocolLibrary } from '@brinvo/core'
+import { KEEPERS, type KeeperId } from './keepers.ts'
+import { live, type Life } from './life.ts'
+
+const args = process.argv.slice(2)
+const valueOf = (name: string) => {
+  const i = args.indexOf(`--${name}`)
+  return i < 0 ? undefined : args[i + 1]
+}
+const protocols = protocolLibrary.filter(({ id }) => valueOf('protocol') === undefined || id === valueOf('protocol'))
+const keepers = Object.values(KEEPERS).filter(({ id }) => valueOf('keeper') === undefined || id === valueOf('keeper'))
+const from = Number(valueOf('from') ?? 1)
+const seeds = Number(valueOf('seeds') ?? 1)
+if (protocols.length === 0 || keepers.length === 0) {
+  console.error('No such protocol or keeper.')
+  process.exit(2)
+}
+const lives: Omit<Life, 'record'>[] = []
+let bad = 0
+for (const protocol of protocols)
+  for (const keeper of keepers)
+    for (let seed = from; seed < from + seeds; seed++) {
+      const { record: _record, ...life } = live({ protocol, keeper, seed })
+      lives.push(life)
+      if (life.violations.length > 0) {
+        bad++
+        for (const { rule, hour, words, step } of life.violations)
+          console.error(`${protocol.id} ${keeper.id} seed ${seed} h ${hour} [${rule}] ${step ?? ''} ${words}`)
+      }
+    }
+if (args.includes('--json')) console.log(JSON.stringify(lives, null, 1))
+const hours = lives.reduce((sum, { bandHours }) => sum + bandHours, 0)
+const hits = lives.reduce((sum, { bandHits }) => sum + bandHits, 0)
+const slow = Math.max(...lives.map(({ milliseconds }) => milliseconds))
+console.log(
+  `${lives.length} lives, ${bad} with a violation; ended ${lives.filter(({ days }) => days !== null).length}; slowest ${(slow / 1000).toFixed(1)} s${hours > 0 ? `; the 80 % band held the true level in ${((100 * hits) / hours).toFixed(1)} % of ${hours} looks` : ''}`,
+)
+process.exit(bad > 0 ? 1 : 0)
+export type { KeeperId }

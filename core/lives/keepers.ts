@@ -1,0 +1,34 @@
+// Simulated keepers: they see steps and words, press what a screen would press, and nothing else.
+export interface Keeper {
+  readonly id: KeeperId
+  /** Hours of the day at which it looks. */
+  readonly looksAt: readonly number[]
+  /** Share of due steps it leaves for the next look. */
+  readonly putsOff: number
+  /** Share of what it did that it never writes down; of readings it writes with a slipped digit. */
+  readonly unlogged: number
+  readonly typos: number
+  /** Goes on against a block with words. */
+  readonly stubborn: boolean
+  /** Days on which nobody looks. */
+  readonly awayFrom?: number
+  readonly awayDays?: number
+}
+export const KEEPERS = {
+  exact: { id: 'exact', looksAt: [8, 13, 19, 22], putsOff: 0, unlogged: 0, typos: 0, stubborn: false },
+  late: { id: 'late', looksAt: [22], putsOff: 0.25, unlogged: 0, typos: 0, stubborn: false },
+  forgetful: { id: 'forgetful', looksAt: [9, 20], putsOff: 0.35, unlogged: 0, typos: 0, stubborn: false },
+  sloppy: { id: 'sloppy', looksAt: [8, 20], putsOff: 0.1, unlogged: 0.04, typos: 0.02, stubborn: false },
+  stubborn: { id: 'stubborn', looksAt: [8, 20], putsOff: 0.05, unlogged: 0, typos: 0, stubborn: true },
+  absent: {
+    id: 'absent',
+    looksAt: [8, 19],
+    putsOff: 0,
+    unlogged: 0,
+    typos: 0,
+    stubborn: false,
+    awayFrom: 6,
+    awayDays: 9,
+  },
+} as const satisfies Record<string, Keeper>
+export type KeeperId = 'exact' | 'late' | 'forgetful' | 'sloppy' | 'stubborn' | 'absent'

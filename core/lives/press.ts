@@ -1,0 +1,270 @@
+// What a press on a step means: the intent its button sends, and what it does to the water.
+import type { Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
+import { readWith, kitFor } from '../src/world/instruments.ts'
+import { treatPest } from '../src/world/life.ts'
+import { change, pour, trulyIn, MIXES } from '../src/world/tank.ts'
+import { activeContent, agentForm } from '@brinvo/core'
+import type { Scene } from './scene.ts'
+
+export interface Press {
+  readonly intents: readonly Intent[]
+  /** What it does to the world, once it is on record. */
+  readonly act?: () => void
+  /** Minutes until a second intent follows, made from the first one's entries. */
+  readonly then?: { readonly minutes: number; readonly intent: (startId: string) => Intent }
+}
+
+const UNITS: Readonly<Record<string, string>> = {
+  temperature: '°C',
+  salinity: 'PSU',
+  alkalinity: 'meq/L',
+  ph: '',
+  oxygen: 'mg/L',
+}
+const note = (drafts: readonly object[]): Intent => ({ kind: 'note', drafts: drafts as Draft[], said: '' }) as Intent
+
+/** The reading a keeper takes of an analyte, as typed. */
+export function reading(scene: Scene, analyte: string, step: Partial<Step>, slip: boolean): Intent {
+  const { world, vesselId, courseId } = scene
+  let kit = world.kits.get(analyte)
+  if (!kit) {
+    kit = kitFor(analyte, world.chance, false)
+    world.kits.set(analyte, kit)
+  }
+  const { value, bound } = readWith(kit, trulyIn(world.tank, analyte), world.chance)
+  const typed = slip ? value * 10 : value
+  return {
+    kind: 'reading',
+    vesselId,
+    courseId,
+    analyte,
+    text: `${bound === 'below' ? '<' : ''}${Number(typed.toPrecision(5))} ${UNITS[analyte] ?? 'mg/L'}`.trim(),
+    ...(step.key === undefined ? {} : { step: step.key }),
+    ...(step.test?.instrumentId === undefined ? {} : { instrumentId: step.test.instrumentId }),
+  } as Intent
+}
+
+/** Counts a keeper writes down: of what is really there where the world has it, else of something that gets better. */
+function tally(scene: Scene, protocol: Protocol, measureId: string, extra: object): object[] {
+  const { world, vesselId, courseId } = scene
+  const measure = protocol.campaign!.measures.find(({ id }) => id === measureId)!
+  const good = 1 - world.growth
+  const of = (id: string, max: number | undefined) => {
+    const counts = measure.value.fields.includes(id)
+    const share = measure.better === 'more' ? good : world.growth
+    if (measure.value.of === 'share') return Math.round(100 * (counts ? share : 1 - share))
+    return counts ? Math.round((max ?? 20) * share) : 0
+  }
+  const values = Object.fromEntries(measure.fields.map(({ id, max }) => [id, of(id, max)]))
+  const pieces = measure.per === 'jar' ? ['dosed', 'undosed'] : [measure.per === undefined ? undefined : 'one']
+  return pieces.map((piece) => ({
+    kind: 'tally',
+    vesselId,
+    courseId,
+    measure: measureId,
+    values:
+      measure.per === 'jar'
+        ? piece === 'undosed'
+          ? { 'small-alive': 5, 'small-dead': 0, 'large-alive': 0, 'large-dead': 0 }
+          : world.growth < 0.2
+            ? { 'small-alive': 0, 'small-dead': 5, 'large-alive': 0, 'large-dead': 5 }
+            : { 'small-alive': 3, 'small-dead': 2, 'large-alive': 2, 'large-dead': 3 }
+        : values,
+    ...(piece === undefined ? {} : { piece }),
+    ...(measure.arms ? { arm: measure.arms[0]!.id } : {}),
+    ...extra,
+  }))
+}
+
+/** What pressing a step's button sends; null where the screen offers no press that could be followed. */
+export function pressOf(
+  scene: Scene,
+  record: KeeperRecord,
+  protocol: Protocol,
+  step: Step,
+  slip: boolean,
+): Press | null {
+  const { world, vesselId, courseId } = scene
+  const base = { vesselId: step.vesselId, courseId, step: step.key }
+  if (step.needs === 'temperature') return { intents: [reading(scene, 'temperature', {}, false)] }
+  const dosed = (productId: string, amount: number) => {
+    const product = record.products.get(productId)!
+    const content = activeContent(product.body.strength)
+    const { agent } = agentForm(product.body.form)!
+    if (content.ok) pour(world.tank, agent, amount * content.value.mg)
+  }
+  switch (step.kind) {
+    case 'gate':
+      return { intents: [note([{ kind: 'gate', ...base, gate: step.gate, passed: true }])] }
+    case 'test':
+      return { intents: [reading(scene, step.test!.analyte, step, slip)] }
+    case 'dose':
+    case 'ramp':
+    case 'hold':
+      return step.dose
+        ? {
+            intents: [
+              {
+                kind: 'dose',
+                ...base,
+                productId: step.dose.productId,
+                amounts: [`${step.dose.amount} ${step.dose.unit}`],
+              } as Intent,
+            ],
+            act: () => {
+              dosed(step.dose!.productId, step.dose!.amount)
+              world.growth *= 0.5
+            },
+          }
+        : null
+    case 'change': {
+      const { fraction, makeUp } = step.change!
+      return {
+        intents: [
+          {
+            kind: 'change',
+            ...base,
+            text: `${Math.round(fraction * 100)} %`,
+            ...(makeUp
+              ? { makeUp: { productId: makeUp.productId, text: `${Number(makeUp.toMgPerL.toPrecision(4))} mg/L` } }
+              : {}),
+          } as Intent,
+        ],
+        act: () => {
+          const agent = makeUp ? agentForm(record.products.get(makeUp.productId)!.body.form)!.agent : null
+          change(world.tank, fraction * scene.saidL, {
+            // New water is made to what the water is: a course of lowered salt is not undone by its changes.
+            mix: { ...MIXES[world.tank.truth.water], salinity: world.tank.solutes.salinity },
+            drugs: agent ? new Map([[agent, makeUp!.toMgPerL]]) : new Map(),
+          })
+        },
+      }
+    }
+    case 'equipment':
+      return {
+        intents: [{ kind: 'equipment', ...base, item: step.equipment!.item, on: step.equipment!.on } as Intent],
+        act: () => void world.tank.on.set(step.equipment!.item, step.equipment!.on),
+      }
+    case 'feed':
+      return { intents: [note([{ kind: 'meal', ...base, took: 'took' }])] }
+    case 'observe':
+      if (step.watch) {
+        const look = step.watch.left[0]
+        return look === undefined
+          ? null
+          : { intents: [note([{ kind: 'done', vesselId, courseId, what: 'Looked', watched: { look, minutes: 10 } }])] }
+      }
+      return { intents: [note([{ kind: 'done', ...base, what: step.title }])] }
+    case 'check': {
+      const answer = step.check!.answers.find(({ tone }) => tone === 'good') ?? step.check!.answers[0]!
+      return { intents: [note([{ kind: 'check', ...base, what: step.check!.what, answers: [answer.id] }])] }
+    }
+    case 'setting':
+      return {
+        intents: [note([{ kind: 'done', ...base, what: step.title }])],
+        act: () => {
+          const { quantity, value } = step.setting!
+          if (quantity === 'salinity') world.tank.solutes.salinity = value
+          if (quantity === 'temperature') world.tank.heaterC = value
+        },
+      }
+    case 'tally':
+      return {
+        intents: [note(tally(scene, protocol, step.tally!.measure, { step: step.key }))],
+        act: () => void (world.growth *= 0.93),
+      }
+    case 'round': {
+      const found = treatPest(world.pest, 0.85, 0.2, 0.9, world.chance)
+      const measure = protocol.campaign!.measures.find(({ id }) => id === step.round!.measure)!
+      const values = Object.fromEntries(
+        measure.fields.map(({ id, optional }, i) => [id, i === 0 && optional !== true ? found : 0]),
+      )
+      return {
+        intents: [
+          note([
+            {
+              kind: 'tally',
+              vesselId,
+              courseId,
+              measure: measure.id,
+              values,
+              ...(measure.per === undefined ? {} : { piece: 'one' }),
+              step: step.key,
+            },
+            { kind: 'done', ...base, what: step.title },
+          ]),
+        ],
+      }
+    }
+    case 'spot': {
+      const spot = step.spot
+      if (!spot?.productId) return null
+      const amount = Math.floor(Math.min(spot.wishMl, spot.mostMl) / spot.stepMl + 1e-9) * spot.stepMl
+      if (!(amount > 0)) return null
+      return {
+        intents: [
+          {
+            kind: 'dose',
+            ...base,
+            productId: spot.productId,
+            amounts: [`${Number(amount.toPrecision(6))} mL`],
+          } as Intent,
+        ],
+        act: () => {
+          dosed(spot.productId!, amount)
+          world.growth *= 0.6
+        },
+      }
+    }
+    case 'run':
+      return {
+        intents: [
+          note([
+            ...step.run!.moments.map(({ id, do: words }) => ({
+              kind: 'done',
+              vesselId,
+              courseId,
+              step: `${step.key}/${id}`,
+              what: words.slice(0, 120),
+            })),
+            { kind: 'done', ...base, what: step.title },
+          ]),
+        ],
+      }
+    case 'transfer':
+      return {
+        intents: [
+          {
+            kind: 'move',
+            ...base,
+            residents: [...record.courses.get(courseId)!.body.residents].map((id) => ({ id })),
+            toVesselId: step.transfer!.toVesselId,
+          } as Intent,
+        ],
+      }
+    case 'bath': {
+      const bath = step.bath!
+      return {
+        intents: [
+          {
+            kind: 'bath',
+            ...base,
+            rule: step.ruleId,
+            residentIds: record.courses.get(courseId)!.body.residents,
+            litres: bath.litres,
+            minutes: bath.minutes.usual,
+            ...(step.dose ? { productId: step.dose.productId, amount: `${step.dose.amount} ${step.dose.unit}` } : {}),
+          } as Intent,
+        ],
+        then: {
+          minutes: bath.minutes.usual,
+          intent: (startId) => ({ kind: 'bath-end', ...base, startId }) as Intent,
+        },
+      }
+    }
+    case 'task':
+      return { intents: [note([{ kind: 'done', ...base, what: step.title.slice(0, 120) }])] }
+    default:
+      return null
+  }
+}
