@@ -138,6 +138,7 @@ export function live({ protocol, keeper, seed, messy = true, maxDays = 260, vari
   }
   let before: CoursePlan | null = null
   let finishedDay: number | null = null
+  let busyUntilMs = 0
   let bandHours = 0
   let bandHits = 0
   const form = agentFormOf(record, courseId)
@@ -154,7 +155,7 @@ export function live({ protocol, keeper, seed, messy = true, maxDays = 260, vari
     const away =
       keeper.awayFrom !== undefined && day >= keeper.awayFrom && day < keeper.awayFrom + (keeper.awayDays ?? 0)
     const looks = keeper.looksAt.includes(clockHour) && !away
-    if (!looks && h % 6 !== 0) continue
+    if (nowMs < busyUntilMs || (!looks && h % 6 !== 0)) continue
     let now = look(nowMs)
     if (!now.plan) break
     if (now.plan.progress.finishedMs !== null) {
@@ -162,7 +163,7 @@ export function live({ protocol, keeper, seed, messy = true, maxDays = 260, vari
       verdict(record, courseId, now, nowMs, protocol, say)
       break
     }
-    held(before, now.plan, nowMs, say)
+    held(before, now.plan, nowMs, protocol, say)
     uneasy(record, now, nowMs, world, say)
     if (estimate && form) {
       const truth = world.tank.drugs.get(form.agent) ?? 0
@@ -233,6 +234,8 @@ export function live({ protocol, keeper, seed, messy = true, maxDays = 260, vari
         if (press.then) {
           const endMs = nowMs + press.then.minutes * 60_000
           commit(press.then.intent(entries[0]!.id), endMs, [], undefined)
+          busyUntilMs = endMs
+          break
         }
       }
       now = look(nowMs)
@@ -274,7 +277,7 @@ function agentFormOf(record: KeeperRecord, courseId: string) {
 }
 
 /** Nothing vanishes, nothing comes before its turn, what waits says why. */
-function held(before: CoursePlan | null, now: CoursePlan, nowMs: number, say: Say): void {
+function held(before: CoursePlan | null, now: CoursePlan, nowMs: number, protocol: Protocol, say: Say): void {
   const keys = new Map(now.steps.map((step) => [step.key, step]))
   if (keys.size !== now.steps.length) {
     const twice = now.steps.find(({ key }, i) => now.steps.findIndex((one) => one.key === key) !== i)!
@@ -297,14 +300,19 @@ function held(before: CoursePlan | null, now: CoursePlan, nowMs: number, say: Sa
       say('waits-without-words', `“${step.title}” waits and does not say for what.`, step.key)
   }
   if (!before) return
+  const once = new Set(
+    protocol.phases.flatMap(({ rules }) =>
+      rules.flatMap((rule) => (rule.kind === 'task' && rule.everyDays === undefined ? [rule.id] : [])),
+    ),
+  )
   const samePhase = before.progress.current === now.progress.current
   for (const step of before.steps) {
     if (!OPEN.has(step.state) || keys.has(step.key)) continue
     if (DAILY.has(step.kind) && nowMs - step.dueMs > 20 * HOUR) continue
-    if (!samePhase && step.kind !== 'task') continue
+    if (!samePhase && !once.has(step.ruleId)) continue
     // What came with a change of plan stands under another key: a ramp's next step, a test that was answered.
     if (
-      ['ramp', 'hold', 'test', 'round', 'change'].includes(step.kind) &&
+      ['ramp', 'hold', 'test', 'round', 'change', 'check', 'tally'].includes(step.kind) &&
       now.steps.some(({ ruleId, key }) => ruleId === step.ruleId && key !== step.key)
     )
       continue

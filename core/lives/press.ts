@@ -49,7 +49,11 @@ function tally(scene: Scene, protocol: Protocol, measureId: string, extra: objec
   const { world, vesselId, courseId } = scene
   const measure = protocol.campaign!.measures.find(({ id }) => id === measureId)!
   const good = 1 - world.growth
+  // A pest is counted as it is; what nobody sees of it is not on paper.
+  const pest = protocol.campaign!.kind === 'rounds'
   const of = (id: string, max: number | undefined) => {
+    if (pest && measure.better === 'less')
+      return measure.fields[0]!.id === id ? world.chance.of(world.pest.young + world.pest.adults, 0.8) : 0
     const counts = measure.value.fields.includes(id)
     const share = measure.better === 'more' ? good : world.growth
     if (measure.value.of === 'share') return Math.round(100 * (counts ? share : 1 - share))
@@ -149,6 +153,8 @@ export function pressOf(
       return { intents: [note([{ kind: 'meal', ...base, took: 'took' }])] }
     case 'observe':
       if (step.watch) {
+        // A day that is over has no press of its own.
+        if (step.state === 'late') return null
         const look = step.watch.left[0]
         return look === undefined
           ? null
@@ -171,7 +177,12 @@ export function pressOf(
     case 'tally':
       return {
         intents: [note(tally(scene, protocol, step.tally!.measure, { step: step.key }))],
-        act: () => void (world.growth *= 0.93),
+        act: () => {
+          world.growth *= 0.75
+          // Without its host a pest starves between two looks.
+          if (!protocol.phases.some(({ rules }) => rules.some(({ kind }) => kind === 'round')))
+            Object.assign(world.pest, { eggs: 0, young: world.pest.young >> 2, adults: world.pest.adults >> 1 })
+        },
       }
     case 'round': {
       const found = treatPest(world.pest, 0.85, 0.2, 0.9, world.chance)

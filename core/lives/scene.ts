@@ -84,7 +84,7 @@ function animalsFor(protocol: Protocol, vesselId: string): RegisterDocument[] {
     invertebrate: fresh ? 'hg-shrimp' : 'hg-snail',
     plant: 'hg-plant',
   }
-  const kinds = protocol.hosts?.length ? protocol.hosts : protocol.purpose === 'fallow' ? [] : ['fish']
+  const kinds = protocol.purpose === 'fallow' ? [] : protocol.hosts?.length ? protocol.hosts : ['fish']
   return kinds.flatMap((kind, i) => {
     const group = groups.find(({ id }) => id === GROUPS[kind]) ?? groups.find((one) => one.kind === (kind as string))
     return group
@@ -210,7 +210,7 @@ export function sceneFor({ protocol, seed, messy, variantId }: SceneOptions): Sc
         offFish: 2,
         swarmers: 20,
       },
-      pest: { eggs: 30, young: 12, adults: 8, eggDays: 6, youngDays: 8, eggsPerDay: 3 },
+      pest: { eggs: 30, young: 12, adults: 8, eggDays: 6, youngDays: 8, eggsPerDay: 0.4 },
       growth: 0.4,
     },
   }

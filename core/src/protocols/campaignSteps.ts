@@ -21,18 +21,27 @@ const stepEntry = ({ context }: Builder, ruleId: string, occurrence: number): En
 /** Counts by a rhythm or on fixed days; one made without its step counts for the window it falls into. */
 export function tallySteps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context, aheadMs } = builder
+  // What ends the phase is counted until it does, at the last rhythm, however long that takes.
+  const goesOn = countEnds(rule, builder)
   const { zone, nowMs } = context
   const measure = context.protocol.campaign?.measures.find(({ id }) => id === rule.measure)
   const every = rule.everyDays ?? 7
   const from = rule.fromDay ?? 0
   const sinceDays = daysBetween(phaseMs, nowMs, zone)
-  const count = rule.days?.length ?? Math.floor((Math.max(sinceDays, from) + 14) / every) + 2
+  const listed = rule.days
+  const gap = listed ? Math.max(1, listed.length > 1 ? listed.at(-1)! - listed.at(-2)! : 7) : every
+  const dayAt = (i: number) =>
+    listed ? (listed[i] ?? listed.at(-1)! + (i - listed.length + 1) * gap) : from + i * every
+  const count =
+    listed && !goesOn
+      ? listed.length
+      : Math.floor((Math.max(sinceDays, from) + 14) / (listed ? 1 : every)) + 2 + (listed?.length ?? 0)
   const firstDay = dayOf(phaseMs, zone)
   const steps: Step[] = []
   for (let i = 0; i < count; i++) {
-    const offset = rule.days ? rule.days[i]! : from + i * every
-    if (rule.untilDay !== undefined && offset > rule.untilDay) break
-    const next = rule.days ? (rule.days[i + 1] ?? offset + 7) : offset + every
+    const offset = dayAt(i)
+    if (rule.untilDay !== undefined && offset > rule.untilDay && !goesOn) break
+    const next = listed && i + 1 >= listed.length && !goesOn ? offset + 7 : dayAt(i + 1)
     // Half days stand at noon and after dark.
     const half = offset % 1 === 0 ? 0 : 9
     const dueMs = atHourOfDay(
@@ -65,6 +74,15 @@ export function tallySteps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: num
     )
   }
   return steps
+}
+
+/** Whether the phase of a rule ends by what this rule counts, and by nothing else. */
+function countEnds(rule: RuleOf<'tally'>, { context }: Builder): boolean {
+  const exit = context.protocol.phases.find(({ rules }) => rules.includes(rule))?.exit
+  const parts = exit?.kind === 'all' ? exit.of : exit ? [exit] : []
+  return parts.some(
+    (part) => (part.kind === 'tally-clean' || part.kind === 'tally-done') && part.measure === rule.measure,
+  )
 }
 
 /** Rounds of a pest campaign: spaced by the pest's life at this warmth, as many as the last find asks for. */

@@ -6,7 +6,7 @@ import type { RuleOf } from '../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Entry, House, VesselDocument } from '../record/types.ts'
 import { bathLimit } from '../safety/baths.ts'
-import { isInside, mostInside, OFFER_FRESH_HOURS, reached, type Room } from '../safety/limits.ts'
+import { isInside, mostInside, OFFER_FRESH_HOURS, reached, type Limit, type Room } from '../safety/limits.ts'
 import { roomIn } from '../safety/room.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
@@ -274,17 +274,26 @@ export function bathRoom(
     level: { mgPerL: 0, highMgPerL: 0 },
     volume: { litres: bathL, sdLitres: 0 },
     contentMg: bottle.content.mg,
-    limit: bathLimit(
-      house,
+    limit: withinBand(
       bottle.form,
-      residents,
-      vessel,
-      Math.max(atMs, builder.context.nowMs),
-      undefined,
-      OFFER_FRESH_HOURS,
+      bathLimit(
+        house,
+        bottle.form,
+        residents,
+        vessel,
+        Math.max(atMs, builder.context.nowMs),
+        undefined,
+        OFFER_FRESH_HOURS,
+      ),
     ),
   }
 }
+
+/** A bath is mixed anew each time: rounded to a measure it stays inside its band, as the bath itself asks. */
+const withinBand = (form: AgentForm, limit: Limit): Limit => ({
+  ...limit,
+  ceilingMgPerL: Math.min(limit.ceilingMgPerL, form.band.max),
+})
 
 /** Timed baths: each so many hours after the one before ended; one that was broken off counts as tried. */
 export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
