@@ -45,6 +45,19 @@ module.exports = {
       from: { path: '^core/src/safety/' },
       to: { path: '^core/src/(acts|outbreak/campaign)' },
     },
+    {
+      // The world has a truth of its own: whoever plans for it must not see it, and it must not see them.
+      name: 'world-is-alone',
+      severity: 'error',
+      from: { path: '^core/src/world/' },
+      to: { path: '^core/src/', pathNot: '^core/src/(world|units|generated)/' },
+    },
+    {
+      name: 'nobody-sees-the-world',
+      severity: 'error',
+      from: { path: '^core/src/', pathNot: '^core/src/world/' },
+      to: { path: '^core/src/world/' },
+    },
     { name: 'server-holds-no-core', severity: 'error', from: { path: '^server/src' }, to: { path: '^(core|app)/' } },
     {
       name: 'no-circles',

@@ -1,4 +1,4 @@
-// npm run lives -- [--protocol ID] [--keeper K] [--from S] [--seeds N] [--json]
+// npm run lives -- [--protocol ID] [--keeper K] [--from S] [--seeds N] [--tank clean|checked|messy] [--days D] [--json]
 import { protocolLibrary } from '@brinvo/core'
 import { KEEPERS, type KeeperId } from './keepers.ts'
 import { live, type Life } from './life.ts'
@@ -12,16 +12,25 @@ const protocols = protocolLibrary.filter(({ id }) => valueOf('protocol') === und
 const keepers = Object.values(KEEPERS).filter(({ id }) => valueOf('keeper') === undefined || id === valueOf('keeper'))
 const from = Number(valueOf('from') ?? 1)
 const seeds = Number(valueOf('seeds') ?? 1)
-if (protocols.length === 0 || keepers.length === 0) {
+if (protocols.length === 0 || keepers.length === 0 || !(seeds >= 1)) {
   console.error('No such protocol or keeper.')
   process.exit(2)
 }
+const tank = valueOf('tank') ?? 'messy'
+const maxDays = Number(valueOf('days') ?? 260)
 const lives: Omit<Life, 'record'>[] = []
 let bad = 0
 for (const protocol of protocols)
   for (const keeper of keepers)
     for (let seed = from; seed < from + seeds; seed++) {
-      const { record: _record, ...life } = live({ protocol, keeper, seed })
+      const { record: _record, ...life } = live({
+        protocol,
+        keeper,
+        seed,
+        messy: tank !== 'clean',
+        checked: tank === 'checked',
+        maxDays,
+      })
       lives.push(life)
       if (life.violations.length > 0) {
         bad++

@@ -16,13 +16,13 @@ export interface Keeper {
 }
 export const KEEPERS = {
   exact: { id: 'exact', looksAt: [8, 13, 19, 22], putsOff: 0, unlogged: 0, typos: 0, stubborn: false },
-  late: { id: 'late', looksAt: [22], putsOff: 0.25, unlogged: 0, typos: 0, stubborn: false },
-  forgetful: { id: 'forgetful', looksAt: [9, 20], putsOff: 0.35, unlogged: 0, typos: 0, stubborn: false },
-  sloppy: { id: 'sloppy', looksAt: [8, 20], putsOff: 0.1, unlogged: 0.04, typos: 0.02, stubborn: false },
-  stubborn: { id: 'stubborn', looksAt: [8, 20], putsOff: 0.05, unlogged: 0, typos: 0, stubborn: true },
+  late: { id: 'late', looksAt: [7, 14, 23], putsOff: 0.25, unlogged: 0, typos: 0, stubborn: false },
+  forgetful: { id: 'forgetful', looksAt: [9, 13, 20, 23], putsOff: 0.3, unlogged: 0, typos: 0, stubborn: false },
+  sloppy: { id: 'sloppy', looksAt: [8, 13, 20, 22], putsOff: 0.1, unlogged: 0.04, typos: 0.02, stubborn: false },
+  stubborn: { id: 'stubborn', looksAt: [8, 14, 20], putsOff: 0.05, unlogged: 0, typos: 0, stubborn: true },
   absent: {
     id: 'absent',
-    looksAt: [8, 19],
+    looksAt: [8, 13, 19, 22],
     putsOff: 0,
     unlogged: 0,
     typos: 0,

@@ -3,7 +3,7 @@ import type { Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
 import { readWith, kitFor } from '../src/world/instruments.ts'
 import { treatPest } from '../src/world/life.ts'
 import { change, pour, trulyIn, MIXES } from '../src/world/tank.ts'
-import { activeContent, agentForm } from '@brinvo/core'
+import { activeContent, agentForm, STANDARD_CHECK } from '@brinvo/core'
 import type { Scene } from './scene.ts'
 
 export interface Press {
@@ -99,6 +99,8 @@ export function pressOf(
   }
   switch (step.kind) {
     case 'gate':
+      // A messy keeper owns no standard: the kit stays unchecked.
+      if (step.gate === STANDARD_CHECK) return null
       return { intents: [note([{ kind: 'gate', ...base, gate: step.gate, passed: true }])] }
     case 'test':
       return { intents: [reading(scene, step.test!.analyte, step, slip)] }

@@ -47,6 +47,8 @@ export interface SceneOptions {
   /** Volume misdescribed, kits that are off: a house as it is. */
   readonly messy: boolean
   readonly variantId?: string
+  /** The kit was held against a standard, and is right. */
+  readonly checked?: boolean
 }
 
 const document = (register: string, id: string, body: object, ms = START - 24 * HOUR): RegisterDocument =>
@@ -103,7 +105,7 @@ function animalsFor(protocol: Protocol, vesselId: string): RegisterDocument[] {
 }
 
 /** A house with the course begun, and the world behind it. */
-export function sceneFor({ protocol, seed, messy, variantId }: SceneOptions): Scene {
+export function sceneFor({ protocol, seed, messy, variantId, checked = false }: SceneOptions): Scene {
   const chance = chanceFrom(seed * 7919 + 13)
   const water = protocol.water === 'fresh' ? ('fresh' as const) : ('marine' as const)
   const purpose = protocol.purpose === 'campaign' ? 'display' : 'quarantine'
@@ -119,8 +121,9 @@ export function sceneFor({ protocol, seed, messy, variantId }: SceneOptions): Sc
       nominalL: 78,
       sortOrder: 0,
       volume: boxVolume(60, 36, 36, 5, 3),
+      bindingMedia: 'none',
       volumeConfirmedAt: instantOf(START - 24 * HOUR),
-      startedAt: '2024-01-01',
+      startedAt: '2024-01-01T00:00:00.000Z',
     })
   const truth = {
     water,
@@ -147,14 +150,16 @@ export function sceneFor({ protocol, seed, messy, variantId }: SceneOptions): Sc
   }
   const kits = new Map<string, Kit>()
   const instruments = protocol.instrumentRoles.map(({ id, analyte }) => {
-    const kit = kitFor(analyte, chance, messy)
+    const kit = kitFor(analyte, chance, messy && !checked)
     kits.set(analyte, kit)
     return document('instrument', `kit-${id}`, {
       name: `Kit ${analyte}`,
       analyte,
+      method: 'other',
       step: kit.step,
       relativeError: kit.relative,
-      checkedAt: instantOf(START - 24 * HOUR),
+      // Nobody held a messy keeper's kit against a standard.
+      ...(messy && !checked ? {} : { checkedAt: instantOf(START - 24 * HOUR) }),
       ...(analyte === 'copper'
         ? { readsForms: agentForms.filter(({ agent }) => agent === 'copper').map(({ id: form }) => form) }
         : {}),

@@ -652,7 +652,7 @@ export {
   type TreatmentPlan,
 } from './lifecycle/lifecycle.ts'
 export {
-  bestFlow,
+  lampOfPlate,
   killedBeforeEnd,
   lampShare,
   maxFlowForDose,
@@ -745,3 +745,5 @@ export { campaignConcernsOf } from './protocols/campaignConcerns.ts'
 export { type RoundWork, type SpotWork } from './protocols/stepBuilder.ts'
 export { heldIn, heldState, type Held, type HeldState } from './protocols/held.ts'
 export { checkedWords, waterConcerns } from './protocols/waterConcerns.ts'
+export { CHECK_DAYS, checkStands } from './level/fromRecord.ts'
+export { STANDARD_CHECK } from './protocols/plan.ts'

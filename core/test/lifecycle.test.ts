@@ -2,13 +2,13 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import {
-  bestFlow,
+  lampOfPlate,
+  maxFlowForDose,
   certainlyOver,
   chanceOver,
   eradication,
   inspectionsNeeded,
   lampShare,
-  passKill,
   pestOf,
   pestRounds,
   pestStages,
@@ -160,15 +160,13 @@ describe('the planner', () => {
 })
 
 describe('ultraviolet', () => {
-  test('the best flow lies between too slow to treat and too fast to kill', () => {
-    const lamp = { irradianceMwPerCm2: 10, chamberL: 0.6, tankL: 300, dosePerLog10: 40, maxFlowLPerH: 3000 }
-    const best = bestFlow(lamp)
-    const killed = (flowLPerH: number) =>
-      (flowLPerH / lamp.tankL) *
-      passKill(ultravioletDose({ ...lamp, flowLPerH }).doseMjPerCm2, lamp.dosePerLog10).killed
-    expect(best.killedPerH).toBeGreaterThan(killed(100))
-    expect(best.killedPerH).toBeGreaterThanOrEqual(killed(3000) * 0.999)
-    expect(best.killedPerPass).toBeGreaterThan(0)
+  test('a plate of 90 mJ/cm² at 400 L/h gives half of it at twice the flow, and 100 at 360 L/h', () => {
+    const lamp = lampOfPlate(90, 400)
+    expect(ultravioletDose({ ...lamp, flowLPerH: 800, tankL: 200 }).doseMjPerCm2).toBeCloseTo(45, 9)
+    expect(maxFlowForDose(lamp.irradianceMwPerCm2, lamp.chamberL, 100)).toBeCloseTo(360, 9)
+    // An old lamp at six tenths: the flow falls with it.
+    const old = lampOfPlate(90, 400, 0.6)
+    expect(maxFlowForDose(old.irradianceMwPerCm2, old.chamberL, 100)).toBeCloseTo(216, 9)
   })
   test('a lamp fades, never below its end; all water passes in time, never quite', () => {
     expect(lampShare(0)).toBe(1)

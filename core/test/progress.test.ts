@@ -143,6 +143,8 @@ function record({
       step: 0.01,
       relativeError: 0.03,
       readsForms: ['copper-chelated-high'],
+      // Held against a standard before it begins.
+      checkedAt: instantOf(START - HOUR),
     }),
     document(
       'course',
@@ -422,7 +424,10 @@ describe('the ledger as a level model', () => {
     expect(model({ entries: [copper(1, 1, { instrumentId: undefined })] }).instrumentIds).toEqual(['unregistered'])
     const made = record()
     const form = model({}).form
-    expect(kitOf(made, form, 'kit').biasSd).toBe(0.04)
+    expect(kitOf(made, form, 'kit', START).biasSd).toBe(0.015)
+    // Sixty days later that says nothing any more, and of a kit nobody checked nothing is known at all.
+    expect(kitOf(made, form, 'kit', START + 61 * 24 * HOUR).biasSd).toBe(0.075)
+    expect(kitOf(made, form, undefined).biasSd).toBe(0.075)
     expect(kitOf(made, form, undefined)).toMatchObject({
       step: form.typicalKit.step,
       relativeError: form.typicalKit.relativeError,

@@ -1,6 +1,6 @@
 // One press per step: what logging a step means, wherever the step is shown.
-import { watchOfDay, type Override, type Step } from '@brinvo/core'
-import { useActions, type Draft } from '../data/queries.tsx'
+import { instantOf, STANDARD_CHECK, watchOfDay, type Override, type Step } from '@brinvo/core'
+import { useActions, useRecord, type Draft } from '../data/queries.tsx'
 import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
 import { useNotice } from '../shell/Notices.tsx'
@@ -56,6 +56,32 @@ function SplitWatch({ step, look }: { step: Step; look: ButtonLook }) {
       >
         {next.title}: nothing odd
       </Button>
+    </Row>
+  )
+}
+
+function StandardCheck({ step, look }: { step: Step; look: ButtonLook }) {
+  const { record } = useRecord()
+  const { revise } = useActions()
+  const notice = useNotice()
+  const instrument = record.instruments.get(step.test?.instrumentId ?? '')
+  if (!instrument) return null
+  const passed = async () => {
+    try {
+      await revise(instrument, { ...instrument.body, checkedAt: instantOf(Date.now()) })
+      notice({ text: `${instrument.body.name}: held against a standard today.`, tone: 'done' })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  return (
+    <Row $gap={6}>
+      <Button look={look} onPress={() => void passed()} aria-label={`Passed: ${step.title}`}>
+        Passed
+      </Button>
+      <LinkButton to="/cupboard" $look="bare">
+        It is off
+      </LinkButton>
     </Row>
   )
 }
@@ -151,6 +177,8 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
         }),
       )
     case 'gate':
+      // A kit's check is written into the kit itself: it stands for every course.
+      if (step.gate === STANDARD_CHECK) return <StandardCheck step={step} look={look} />
       return press(
         'Yes',
         () => void save([{ kind: 'gate', ...base, gate: step.gate!, passed: true } as Draft], `${step.title}: noted.`),

@@ -70,12 +70,16 @@ export function checkCorrection(
     )
   if (correction.water !== 'both' && vessel && correction.water !== vessel.body.water)
     found.push(block('water', `${correction.title} is for ${correction.water === 'marine' ? 'sea' : 'fresh'} water.`))
-  const day = raisedAlong(context, vesselId, correction.analyte, atMs) + rise
+  if (state.stopped !== null) found.push(block('campaign-stop', `${state.stopped} Nothing more is added.`))
+  // The net change counts: what is used up in a day is only put back.
+  const used = Math.max(0, state.use?.perDay ?? 0)
+  const gross = raisedAlong(context, vesselId, correction.analyte, atMs) + rise
+  const day = gross - used
   if (day > correction.perDayMax * (1 + 1e-9))
     found.push(
       block(
         'correction-over-limit',
-        `${trim(day)} ${correction.unit} in 24 hours is over the most of ${correction.perDayMax} ${correction.unit} a day.`,
+        `${trim(gross)} ${correction.unit} in 24 hours${used > 0 ? `, ${trim(used)} of it used up,` : ''} is over the most of ${correction.perDayMax} ${correction.unit} a day.`,
       ),
     )
   else if (day > correction.perDay * 1.05)

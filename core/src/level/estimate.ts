@@ -68,7 +68,8 @@ export interface CourseEstimate {
   readonly difference: ClockDifference | null
   /** Credited hours with each reading minus without it, newest first, at most six. */
   readonly influence: readonly { readonly id: string; readonly hours: number }[]
-  readonly dose: Result<NextDose & { readonly step: number }, NextDoseRefusal> | null
+  /** `short`: the most that is safe, though less than the wished chance. */
+  readonly dose: Result<NextDose & { readonly step: number; readonly short?: true }, NextDoseRefusal> | null
   readonly test: NextTest | null
 }
 
@@ -124,9 +125,11 @@ function clockFrom(model: LevelModel, inputs: EstimateInputs, posterior: LevelPo
       tH: reading.tH,
       mgPerL: reading.mgPerL,
       ...(reading.id === undefined ? {} : { id: reading.id }),
+      // One noisy reading alone never resets: everything known, this reading included, must agree with it.
       certifiedBelow:
         reading.mgPerL + Math.hypot(reading.halfStepMgPerL, reading.relativeError * reading.mgPerL) < floor &&
-        reading.bound !== 'above',
+        reading.bound !== 'above' &&
+        chanceAt(posterior, reading.tH) < 0.5,
     })),
     disturbancesH: model.events.filter(({ kind }) => kind !== 'topoff').map(({ tH }) => tH),
     nowH: inputs.nowH,
@@ -200,6 +203,13 @@ export function estimateCourse(inputs: EstimateInputs): CourseEstimate {
   }
 }
 
+/** P(level >= floor) at the time nearest to an hour. */
+function chanceAt({ timesH, pFloor }: LevelPosterior, tH: number): number {
+  let nearest = 0
+  for (let i = 1; i < timesH.length; i++) if (Math.abs(timesH[i]! - tH) < Math.abs(timesH[nearest]! - tH)) nearest = i
+  return pFloor[nearest] ?? 0
+}
+
 const seriesOf = (posterior: LevelPosterior): Series => ({
   timesH: posterior.timesH,
   p10: Array.from(posterior.p10),
@@ -234,14 +244,28 @@ function wishedDose(inputs: EstimateInputs, posterior: LevelPosterior): CourseEs
           floorChance: 0.5,
           hoursUntilTest: 0,
         })
-      : nextDose({ ...options, floorMgPerL: inputs.floorMgPerL, stepTopMgPerL: target })
+      : nextDose({
+          ...options,
+          floorMgPerL: inputs.floorMgPerL,
+          stepTopMgPerL: target,
+          // A low end that is run at even odds is also dosed for at even odds.
+          floorChance: Math.min(0.9, inputs.rules?.confidence ?? 0.9),
+          leastRiseMgPerL: LEAST_RISE * inputs.floorMgPerL,
+        })
   if (result.ok) return { ok: true, value: { ...result.value, step } }
   // Rounding may leave a ramp step just short of even odds: the nearest graduation is still the dose.
   if (wish.kind === 'reach' && result.error.kind !== 'above-band' && result.error.best.hardMaxChance <= 0.02) {
     return { ok: true, value: { ...result.error.best, step } }
   }
+  // Less than wished, and safe: better than nothing, and said so.
+  if (wish.kind !== 'reach' && !result.ok && result.error.kind === 'too-uncertain') {
+    const { best } = result.error
+    if (best.amount > 0 && best.hardMaxChance <= 0.02) return { ok: true, value: { ...best, step, short: true } }
+  }
   return result
 }
+/** Rise below which a top-up is not worth it, share of the floor. EST: about a kit's own error */
+const LEAST_RISE = 0.03
 
 function testChoice(inputs: EstimateInputs, model: LevelModel, posterior: LevelPosterior): NextTest {
   const stateH = posterior.stateTimeH

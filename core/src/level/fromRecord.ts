@@ -3,7 +3,7 @@ import { activeContent } from '../dosing/strength.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
 import { formGiven } from '../knowledge/uses.ts'
 import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
-import { entryMs } from '../time/time.ts'
+import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { netVolume, type NetVolume } from '../water/netVolume.ts'
 import {
@@ -12,6 +12,8 @@ import {
   DOSE_SD_SHARE,
   INSTRUMENT_BIAS_SD,
   logPriorFromRange,
+  UNLOGGED_SD_PER_DAY,
+  VOLUME_SLIP_SD,
   type LevelModel,
   type LevelReading,
   type MediaInterval,
@@ -51,13 +53,24 @@ export function pouredMass(record: KeeperRecord, entry: Extract<Entry, { kind: '
   return content.ok && content.value.per === entry.unit ? content.value.mg * entry.amount : null
 }
 
+/** How long a check against a standard stands, days. @source design/definitions "Level" */
+export const CHECK_DAYS = 60
+/** Whether a check against a standard still stands at an instant. */
+export const checkStands = (checkedAt: string | undefined, atMs: number): boolean =>
+  checkedAt !== undefined && atMs - instantMs(checkedAt) <= CHECK_DAYS * 24 * MS_PER_HOUR
+
 /** Error of one instrument in canonical units; the form's typical kit where nothing is registered. */
-export function kitOf(record: KeeperRecord, form: AgentForm, instrumentId: string | undefined) {
+export function kitOf(record: KeeperRecord, form: AgentForm, instrumentId: string | undefined, atMs?: number) {
   const instrument = instrumentId === undefined ? undefined : record.instruments.get(instrumentId)
   return {
     step: instrument?.body.step ?? form.typicalKit.step,
     relativeError: instrument?.body.relativeError ?? form.typicalKit.relativeError,
-    biasSd: instrument?.body.checkedAt === undefined ? INSTRUMENT_BIAS_SD : CHECKED_BIAS_SD,
+    biasSd: checkStands(
+      instrument?.body.checkedAt,
+      atMs ?? (instrument?.body.checkedAt === undefined ? 0 : instantMs(instrument.body.checkedAt)),
+    )
+      ? CHECKED_BIAS_SD
+      : INSTRUMENT_BIAS_SD,
   }
 }
 
@@ -138,9 +151,11 @@ export function levelModelOf(
   }
 
   const instrumentIds: string[] = []
+  const lastReadMs = new Map<string, number>()
   const readings = raw.map(({ entry, tH }): LevelReading => {
     const key = entry.instrumentId ?? 'unregistered'
     if (!instrumentIds.includes(key)) instrumentIds.push(key)
+    lastReadMs.set(key, entryMs(entry))
     const kit = kitOf(record, form, entry.instrumentId)
     const zero = entry.bound === 'exact' && entry.value === 0
     return {
@@ -160,16 +175,20 @@ export function levelModelOf(
     originMs: fromMs,
     instrumentIds,
     model: {
-      volume: { median: volume.litres, sdLn: Math.max(0.03, volume.sdLitres / volume.litres) },
+      volume: {
+        median: volume.litres,
+        sdLn: Math.hypot(Math.max(0.03, volume.sdLitres / volume.litres), VOLUME_SLIP_SD),
+      },
       loss: logPriorFromRange(rateOfHalfLife(form.halfLifeDays.high * 24), rateOfHalfLife(form.halfLifeDays.low * 24)),
       ...(binding ? { binding } : {}),
       initial: { mgPerL: 0, sdMgPerL: 0 },
+      unloggedSdPerDay: UNLOGGED_SD_PER_DAY,
       evaporationLPerH: (body.evaporationLPerDay ?? 0) / 24,
       media,
       events,
       readings,
       instrumentBiasSd: (instrumentIds.length > 0 ? instrumentIds : ['none']).map(
-        (id) => kitOf(record, form, id).biasSd,
+        (id) => kitOf(record, form, id, lastReadMs.get(id)).biasSd,
       ),
     },
   }

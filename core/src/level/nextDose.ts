@@ -19,6 +19,8 @@ export interface NextDoseOptions {
   readonly contentMg: number
   readonly step: number
   /** Chance wanted of staying at or above the floor (0.9), and chance tolerated of passing the hard maximum (0.02). */
+  /** A rise smaller than this is not worth pouring, mg/L; none where left out. */
+  readonly leastRiseMgPerL?: number
   readonly floorChance?: number
   readonly hardMaxChance?: number
 }
@@ -128,7 +130,9 @@ export function nextDose(options: NextDoseOptions): Result<NextDose, NextDoseRef
     })
   }
   const smallest = highest - lastWhere(highest, (fewer) => at(highest - fewer).floorChance >= wanted)
-  return ok(at(smallest))
+  // A dose below what a kit can tell is work without effect: where there is room, it is as large as it matters.
+  const matters = Math.ceil(((options.leastRiseMgPerL ?? 0) * meanVolume) / options.contentMg / options.step - 1e-9)
+  return ok(at(Math.min(highest, Math.max(smallest, matters))))
 }
 
 /** Largest whole number 0..most for which `holds`, given that it holds up to some point and then no more. */

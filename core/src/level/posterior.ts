@@ -220,10 +220,12 @@ class NodeFilter {
     for (let i = 1; i < n; i++) P[i * n + i] = model.instrumentBiasSd[i - 1]! ** 2
     this.remember(0)
     let logLikelihood = 0
+    const unlogged = model.unloggedSdPerDay ?? 0
     for (let s = 0; s < steps.length; s++) {
       const step = steps[s]!
       let scale = decay[decayOffset + s]! * step.concentrate
       if (step.mediaSd > 0) P[0] = P[0]! + (x[0]! * step.mediaSd) ** 2
+      if (unlogged > 0) P[0] = P[0]! + (x[0]! * unlogged) ** 2 * (step.dt / 24)
       let added = 0
       let noise = 0
       let blend = 1

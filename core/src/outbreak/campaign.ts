@@ -461,7 +461,8 @@ function workingAnswer({
   const span = recent.at(-1)!.t - recent[0]!.t
   const better = fit ? (main.measure.better === 'more' ? fit.slope : -fit.slope) : 0
   const weeks = `${small(Math.abs((fit?.slope ?? 0) * 7))} ${main.measure.unit} a week`
-  if (span >= 20 && better <= 0)
+  // At the goal there is nothing left to move.
+  if (span >= 20 && better <= 0 && main.state !== 'done')
     return {
       tone: 'caution',
       words: `${main.measure.title} has not moved the right way for three weeks. ${campaign.stall ?? 'Identify it again, then change the tool once.'}`,

@@ -52,7 +52,10 @@ export function measurePoints(measure: Measure, entries: readonly Entry[], zone:
   }
   return [...days].flatMap(([day, pieces]) => {
     const found = [...pieces.values()]
-    const value = measureValue(measure, found)
+    // The patch that is left alone is the yardstick of the others, never part of what they reached.
+    const control = arm === undefined && measure.arms && measure.arms.length > 1 ? measure.arms.at(-1)!.id : undefined
+    const treated = control === undefined ? found : found.filter((entry) => entry.arm !== control)
+    const value = measureValue(measure, treated.length > 0 ? treated : found)
     return value === null ? [] : [{ day, value, atMs: Math.max(...found.map(entryMs)), entries: found }]
   })
 }

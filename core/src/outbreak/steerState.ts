@@ -3,9 +3,10 @@ import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
 import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
-import { entryMs } from '../time/time.ts'
+import { entryMs, instantMs } from '../time/time.ts'
 import type { Working } from '../working.ts'
-import { addedMeasure } from './measures.ts'
+import { guardStates } from './guards.ts'
+import { addedMeasure, type Campaign } from './measures.ts'
 import { consumption, silicateDose, steer, type Consumption, type SilicateDose, type SteerDose } from './steering.ts'
 
 export type Correction = CorrectionTable['corrections'][number]
@@ -23,6 +24,8 @@ export interface SteerState {
   readonly silicate: SilicateDose | null
   /** Rise to add now, in the unit of the analyte. */
   readonly rise: number
+  /** A campaign in this water must stop: nothing is added, and why. */
+  readonly stopped: string | null
   readonly raisedToday: number
   readonly volumeL: number | null
   readonly watch: readonly { readonly words: string; readonly tone: 'plain' | 'caution' }[]
@@ -70,11 +73,20 @@ export function steerState(
     sd: sdOf(entry),
     below: entry.bound === 'below',
   }))
+  // What a change brings is not empty water: the mix's own value, or, where that is not known, no move at all.
+  const mix = vessel.body.water === 'marine' ? correction.mix : undefined
   const events = [
     ...added.map(({ atMs, rise }) => ({ atMs, kind: 'dose' as const, amount: rise })),
     ...own.flatMap((entry) =>
       entry.kind === 'change' && volumeL !== null
-        ? [{ atMs: entryMs(entry), kind: 'change' as const, amount: changedShare(entry, volumeL), mix: 0 }]
+        ? [
+            {
+              atMs: entryMs(entry),
+              kind: 'change' as const,
+              amount: changedShare(entry, volumeL),
+              ...(mix === undefined ? {} : { mix }),
+            },
+          ]
         : [],
     ),
   ]
@@ -145,12 +157,34 @@ export function steerState(
           },
     ]
   })
-  const rise = silicate
-    ? silicate.verdict === 'dose' || silicate.verdict === 'first'
-      ? silicate.rise
-      : 0
-    : (dose?.rise ?? 0)
-  return { correction, reading, readings, use, dose, silicate, rise, raisedToday, volumeL, watch }
+  const stopped = stopWords(record, active, vesselId, nowMs)
+  const rise =
+    stopped !== null
+      ? 0
+      : silicate
+        ? silicate.verdict === 'dose' || silicate.verdict === 'first'
+          ? silicate.rise
+          : 0
+        : (dose?.rise ?? 0)
+  return { correction, reading, readings, use, dose, silicate, rise, stopped, raisedToday, volumeL, watch }
+}
+
+/** What a running campaign of the vessel says where a guarded value has passed its stop line; null where none has. */
+function stopWords(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): string | null {
+  for (const course of record.courses.values()) {
+    const { body } = course
+    if (body.vesselId !== vesselId || instantMs(body.startedAt) > nowMs) continue
+    if (body.endedAt !== undefined && instantMs(body.endedAt) <= nowMs) continue
+    const guards = (body.protocol as { campaign?: Campaign }).campaign?.guards
+    if (!guards) continue
+    const own = active.filter((entry) => 'vesselId' in entry && entry.vesselId === vesselId)
+    const stop = guardStates(guards, record, own, instantMs(body.startedAt), nowMs, nowMs + DAY).find(
+      ({ verdict }) => verdict === 'stop',
+    )
+    if (stop)
+      return `${stop.analyte} ${Number((stop.last?.value ?? 0).toPrecision(3))} ${stop.unit} has passed the stop line of the campaign (${stop.stopWords}).`
+  }
+  return null
 }
 
 /** Grams of a salt for a rise in a volume: rise × mg per litre and unit × litres ÷ 1000. @source handbook 65 §7 */

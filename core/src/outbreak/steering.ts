@@ -73,7 +73,12 @@ function added(readings: readonly SteerReading[], events: readonly SteerEvent[],
   let sum = 0
   for (const event of events) {
     if (event.atMs <= fromMs || event.atMs > toMs) continue
-    sum += event.kind === 'dose' ? event.amount : event.amount * ((event.mix ?? 0) - valueAt(readings, event.atMs))
+    sum +=
+      event.kind === 'dose'
+        ? event.amount
+        : event.mix === undefined
+          ? 0
+          : event.amount * (event.mix - valueAt(readings, event.atMs))
   }
   return sum
 }
@@ -118,11 +123,11 @@ export function steer(inputs: SteerInputs): SteerDose {
   const days = (nowMs - reading.atMs) / DAY
   const now = Math.max(0, (reading.below ? 0 : reading.value) + raisedSince - perDay * days)
   const gap = target - now
-  const climb = limitPerDay - perDay
-  const need = gap <= 0 ? 0 : climb <= 0 ? null : Math.max(1, Math.ceil(gap / climb - 1e-9))
+  // The limit holds for what the water sees, the net change: what is used up meanwhile is put back on top.
+  const need = gap <= 0 ? 0 : Math.max(1, Math.ceil(gap / limitPerDay - 1e-9))
   if (nowMs - reading.atMs > STALE_MS) return { rise: 0, now, days: need, reason: 'stale' }
   if (gap <= -perDay * everyDays) return { rise: 0, now, days: 0, reason: 'above' }
-  const room = Math.max(0, limitPerDay - raisedToday)
+  const room = Math.max(0, limitPerDay + perDay * everyDays - raisedToday)
   const wished = Math.max(0, gap) + perDay * everyDays
   const rise = Math.min(wished, room)
   return {

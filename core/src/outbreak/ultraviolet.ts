@@ -70,23 +70,10 @@ export const lampShare = (runH: number, lifeH = 9000, endShare = 0.6): number =>
   Math.max(endShare, 1 - ((1 - endShare) * runH) / lifeH)
 
 /**
- * The flow that kills most swimmers an hour: more flow treats more water but kills less of it. Searched over 10 to
- * `maxFlowLPerH`, by share killed per hour = (Q/V) · (1 − 10^(−dose/D10)).
+ * A lamp as its plate states it, a dose at a flow: any chamber with the same product of irradiance and litres gives the
+ * same doses. @returns irradiance in a chamber of one litre, mW/cm²
  */
-export function bestFlow(options: {
-  readonly irradianceMwPerCm2: number
-  readonly chamberL: number
-  readonly tankL: number
-  readonly dosePerLog10: number
-  readonly maxFlowLPerH: number
-}): { readonly flowLPerH: number; readonly killedPerH: number; readonly killedPerPass: number } {
-  let best = { flowLPerH: 0, killedPerH: 0, killedPerPass: 0 }
-  for (let i = 1; i <= 400; i++) {
-    const flowLPerH = (options.maxFlowLPerH * i) / 400
-    const { doseMjPerCm2 } = ultravioletDose({ ...options, flowLPerH })
-    const { killed } = passKill(doseMjPerCm2, options.dosePerLog10)
-    const killedPerH = (flowLPerH / options.tankL) * killed
-    if (killedPerH > best.killedPerH * 1.001) best = { flowLPerH, killedPerH, killedPerPass: killed }
-  }
-  return best
-}
+export const lampOfPlate = (doseMjPerCm2: number, flowLPerH: number, share = 1) => ({
+  irradianceMwPerCm2: (share * doseMjPerCm2 * flowLPerH) / 3600,
+  chamberL: 1,
+})

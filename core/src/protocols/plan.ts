@@ -3,7 +3,7 @@
 import type { CourseEstimate } from '../level/estimate.ts'
 import type { Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
 import { activeContent } from '../dosing/strength.ts'
-import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import { changedShare, checkStands, vesselVolume } from '../level/fromRecord.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { watchDays } from '../record/observation.ts'
 import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
@@ -348,7 +348,7 @@ function holdSteps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exit
         done.length,
         {
           title: rule.title,
-          detail: `From ${fixed(step.fromMgPerL)} to ${fixed(step.toMgPerL)} mg/L in ${Math.round(step.volumeL)} L; ${Math.round(100 * dose.value.floorChance)} % chance to stay above ${band.floorMgPerL} until the next test.`,
+          detail: `${dose.value.short ? 'The most that keeps clear of the hard maximum now: from' : 'From'} ${fixed(step.fromMgPerL)} to ${fixed(step.toMgPerL)} mg/L in ${Math.round(step.volumeL)} L; ${Math.round(100 * dose.value.floorChance)} % chance to stay above ${band.floorMgPerL} until the next test.${dose.value.short ? ' Test again within 12 hours: that narrows it.' : ''}`,
           dueMs: lowSinceMs(builder) ?? context.nowMs,
           fromMs: context.startMs,
           dose: step,
@@ -441,7 +441,15 @@ function testSteps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exit
     if (soonerMs < dueMs - 2 * MS_PER_HOUR) dueMs = soonerMs
     detail = `Would settle about ${Math.round(estimate.test.savesH)} h of the clock.`
   }
-  const steps = [make(rule, builder, occurrence, { detail, dueMs, test }, rule.toleranceHours ?? 2)]
+  if (dosing && estimate?.dose?.ok && estimate.dose.value.short && lastMs > 0) {
+    const soonMs = lastMs + 12 * MS_PER_HOUR
+    if (soonMs < dueMs) dueMs = soonMs
+    detail = 'The doubt about the level holds the dose down: a reading narrows it.'
+  }
+  const steps = [
+    ...(dosing ? standardCheck(rule, builder, phaseMs) : []),
+    make(rule, builder, occurrence, { detail, dueMs, test }, rule.toleranceHours ?? 2),
+  ]
   let next = Math.max(dueMs, context.nowMs)
   for (let i = 1; i < 20; i++) {
     next += everyAt(next)
@@ -450,6 +458,35 @@ function testSteps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exit
   }
   return [...done, ...steps]
 }
+
+/**
+ * A kit that tells the level of a clock is held against a standard first: until then its bias is unknown, and the clock
+ * credits only what is sure all the same. @source design/definitions "Level"; handbook 65.5 `dis-standard`
+ */
+function standardCheck(rule: RuleOf<'test'>, builder: Builder, phaseMs: number): Step[] {
+  const { context } = builder
+  const id = context.course.body.instruments[rule.role]
+  const instrument = id === undefined ? undefined : context.record.instruments.get(id)
+  if (!id || !instrument || checkStands(instrument.body.checkedAt, context.nowMs)) return []
+  const step = make(
+    rule,
+    builder,
+    0,
+    {
+      title: `Hold ${instrument.body.name} against a standard`,
+      detail: `${instrument.body.checkedAt === undefined ? 'Never checked' : 'The last check is over 60 days old'}: it may read a tenth off and nobody sees it. Until then the clock counts only what is sure all the same. Read a standard of known strength three times; the middle within 3 % of it passes.`,
+      dueMs: phaseMs,
+      untilMs: phaseMs + 365 * 24 * MS_PER_HOUR,
+      minutes: 10,
+      test: { analyte: instrument.body.analyte, role: rule.role, instrumentId: id },
+      gate: STANDARD_CHECK,
+    },
+    24,
+  )
+  return [{ ...step, kind: 'gate', key: `${context.course.id}/${rule.id}-standard/0` }]
+}
+/** The question whose yes is written into the kit itself. */
+export const STANDARD_CHECK = 'standard-check'
 
 /** Test choices count from the posterior's last event; this is how long ago that was. */
 const offsetOf = (estimate: CourseEstimate, _context: CourseContext): number => estimate.test!.choices[0]?.atH ?? 0

@@ -1,8 +1,9 @@
 // Two instruments for outbreaks: what a lamp does at a flow, and how many rounds end a pest that lays eggs.
 import {
-  bestFlow,
   conditionOf,
+  lampOfPlate,
   lampShare,
+  maxFlowForDose,
   passKill,
   pestOf,
   pests,
@@ -31,6 +32,10 @@ const TARGETS = [
   { value: '100', label: 'Swimming stages of fish parasites (100)' },
 ] as const
 
+/** Turnovers an hour under which swimmers settle faster than they pass the lamp. @source EST, handbook 60 §12 */
+const LEAST_TURNOVER = 1
+const flowWords = (litresPerH: number): string => String(Number(litresPerH.toPrecision(2)))
+
 export function UltravioletTool() {
   const { record } = useRecord()
   const vessels = shelvedVessels(record)
@@ -38,6 +43,9 @@ export function UltravioletTool() {
   const [vesselId, setVessel] = useState(params.get('vessel') ?? vessels[0]?.id ?? '')
   const vessel = record.vessels.get(vesselId)
   const net = vessel ? vesselVolume(vessel) : null
+  const [known, setKnown] = useState<string>('plate')
+  const plateDose = useTyped('Dose on its plate', 'mJ/cm²', '90', 1, 2000)
+  const plateFlow = useTyped('at a flow of', 'L/h', '400', 1, 20_000)
   const irradiance = useTyped('Irradiance inside, new lamp', 'mW/cm²', '10', 0.1, 200)
   const chamber = useTyped('Water in the chamber', 'L', '0.6', 0.01, 50)
   const flow = useTyped('Flow', 'L/h', '600', 1, 20_000)
@@ -45,16 +53,20 @@ export function UltravioletTool() {
   const water = useTyped('Net water', 'L', '100', 1, 20_000)
   const [target, setTarget] = useState<string>('35')
   const tankL = net?.litres ?? water.value
-  const sound = [irradiance.value, chamber.value, flow.value, run.value, tankL].every((value) => value !== null)
-  const lamp = {
-    irradianceMwPerCm2: (irradiance.value ?? 1) * lampShare(run.value ?? 0),
-    chamberL: chamber.value ?? 1,
-    tankL: tankL ?? 1,
-  }
+  const byPlate = known === 'plate'
+  const asked = byPlate ? [plateDose.value, plateFlow.value] : [irradiance.value, chamber.value]
+  const sound = [...asked, flow.value, run.value, tankL].every((value) => value !== null)
+  const age = lampShare(run.value ?? 0)
+  const lamp = byPlate
+    ? { ...lampOfPlate(plateDose.value ?? 1, plateFlow.value ?? 1, age), tankL: tankL ?? 1 }
+    : { irradianceMwPerCm2: (irradiance.value ?? 1) * age, chamberL: chamber.value ?? 1, tankL: tankL ?? 1 }
+  const wanted = Number(target)
   const dose = ultravioletDose({ ...lamp, flowLPerH: flow.value ?? 1 })
   const kill = passKill(dose.doseMjPerCm2, Number(target))
   const treated = treatedShare(flow.value ?? 1, lamp.tankL, 24)
-  const best = bestFlow({ ...lamp, dosePerLog10: Number(target), maxFlowLPerH: 10 * lamp.tankL })
+  // Dose first: the fastest flow at which this lamp still gives it, and what that turns over.
+  const flowForDose = maxFlowForDose(lamp.irradianceMwPerCm2, lamp.chamberL, wanted)
+  const turnover = flowForDose / lamp.tankL
   return (
     <Split>
       <Tray>
@@ -78,8 +90,17 @@ export function UltravioletTool() {
             ) : (
               water.field
             )}
-            {irradiance.field}
-            {chamber.field}
+            <Select
+              label="The lamp is known by"
+              value={known}
+              onChange={setKnown}
+              options={[
+                { value: 'plate', label: 'its plate: a dose at a flow' },
+                { value: 'chamber', label: 'irradiance and chamber' },
+              ]}
+            />
+            {byPlate ? plateDose.field : irradiance.field}
+            {byPlate ? plateFlow.field : chamber.field}
             {flow.field}
             {run.field}
           </Fields>
@@ -103,17 +124,19 @@ export function UltravioletTool() {
               <dd>{treated.hoursTo95.toFixed(1)} h</dd>
               <dt>killed of what swims</dt>
               <dd>{(100 * (1 - Math.exp(-dose.turnoversPerH * kill.killed))).toFixed(0)} % an hour</dd>
-              <dt>best flow for this lamp</dt>
-              <dd>{Math.round(best.flowLPerH / 10) * 10} L/h</dd>
+              <dt>flow for {wanted} mJ/cm²</dt>
+              <dd>{flowWords(flowForDose)} L/h at most</dd>
+              <dt>turnover there</dt>
+              <dd>{turnover.toFixed(2)} an hour</dd>
               <dt>lamp gives now</dt>
               <dd>{Math.round(100 * lampShare(run.value!))} % of new</dd>
             </Facts>
             <Well>
-              {best.flowLPerH > 1.25 * flow.value!
-                ? 'More flow would kill more: each pass kills less, but far more water passes.'
-                : best.flowLPerH < 0.8 * flow.value!
-                  ? 'Less flow would kill more: the water passes too fast to take its dose.'
-                  : 'The flow is near the best for this lamp.'}{' '}
+              {flow.value! > 1.05 * flowForDose
+                ? `Too fast: it gives ${dose.doseMjPerCm2.toFixed(0)} of the ${wanted} mJ/cm² wanted. Slow it to ${flowWords(flowForDose)} L/h${turnover < LEAST_TURNOVER ? `; there it turns the tank over only ${turnover.toFixed(2)} times an hour: this lamp is too small, ${(LEAST_TURNOVER / turnover).toFixed(1)} of it are wanted` : ''}.`
+                : turnover < LEAST_TURNOVER
+                  ? `The dose is right, the lamp is small: at ${turnover.toFixed(2)} turnovers an hour what swims grows back. ${(LEAST_TURNOVER / turnover).toFixed(1)} of it are wanted for one an hour.`
+                  : 'Dose and turnover are right for this water.'}{' '}
               It meets only what swims: nothing on fish, sand or rock.
             </Well>
             <Quiet>

@@ -283,7 +283,8 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
 }
 
 /** What the numbers mean for today, in one sentence. */
-function sentence({ dose, silicate, rise, correction }: SteerState): string {
+function sentence({ dose, silicate, rise, correction, stopped }: SteerState): string {
+  if (stopped !== null) return `Nothing is added: ${stopped}`
   const unit = correction.unit
   if (silicate)
     return {

@@ -1,0 +1,90 @@
+// A sample of lives: what a keeper was told made sense at every look, and the course came to its end.
+import { describe, expect, test } from '@jest/globals'
+import { protocolOf, toFile } from '@brinvo/core'
+import { readFile } from '@brinvo/core/file'
+import { KEEPERS } from '../lives/keepers.ts'
+import { live } from '../lives/life.ts'
+import { chanceFrom } from '../src/world/random.ts'
+import { readWith } from '../src/world/instruments.ts'
+import { change, hour, pour, tankOf, trulyIn } from '../src/world/tank.ts'
+
+/** Courses without a level estimate: each is lived in about a second. */
+const SAMPLE = [
+  'praziquantel-twice',
+  'hyposalinity-30',
+  'coral-intake-70-dips',
+  'dark-3',
+  'jar-fenbendazole-planaria',
+  'tray-glass-anemone',
+  'tank-transfer-72',
+  'methylene-blue-bath',
+]
+
+describe('lived to its end', () => {
+  test.each(SAMPLE)('%s, by an exact keeper and a forgetful one', (id) => {
+    for (const keeper of [KEEPERS.exact, KEEPERS.forgetful]) {
+      const life = live({ protocol: protocolOf(id)!, keeper, seed: 3 })
+      expect([keeper.id, life.violations]).toEqual([keeper.id, []])
+      expect(life.days).not.toBeNull()
+    }
+  })
+  test('the lived record is exported and read back as it was, and the same life is lived twice', () => {
+    const once = live({ protocol: protocolOf('praziquantel-twice')!, keeper: KEEPERS.sloppy, seed: 5 })
+    const twice = live({ protocol: protocolOf('praziquantel-twice')!, keeper: KEEPERS.sloppy, seed: 5 })
+    expect(twice.days).toBe(once.days)
+    expect(twice.record.entries).toEqual(once.record.entries)
+    const back = readFile(JSON.stringify(toFile(once.record, '2026-06-01T00:00:00.000Z')))
+    expect([back.ok, back.problems]).toEqual([true, []])
+    expect(back.file!.entries).toEqual(once.record.entries)
+  })
+  test('hours of lowered salinity are earned by readings: a month read too high earns nothing', () => {
+    const life = live({ protocol: protocolOf('hyposalinity-30')!, keeper: KEEPERS.exact, seed: 2, maxDays: 90 })
+    const held = life.record.entries.flatMap((entry) =>
+      entry.kind === 'reading' && entry.analyte === 'salinity' ? [entry.value] : [],
+    )
+    expect(Math.min(...held)).toBeLessThanOrEqual(13)
+    expect(life.days).toBeGreaterThan(55)
+  })
+})
+
+describe('the world, by hand', () => {
+  const truth = {
+    water: 'marine' as const,
+    netL: 100,
+    evaporationLPerDay: 0,
+    bindsPerDay: 0,
+    releasesPerDay: 0,
+    usePerDay: { alkalinity: 0.24 },
+    wasteMgPerDay: 0,
+    filterMgPerDay: 0,
+    roomC: 25,
+    swingC: 0,
+  }
+  test('a dose is mass over volume, a half change halves it, salt stays when water goes', () => {
+    const tank = tankOf(truth, chanceFrom(1))
+    pour(tank, 'copper', 200)
+    expect(trulyIn(tank, 'copper')).toBeCloseTo(2, 9)
+    change(tank, 50)
+    expect(trulyIn(tank, 'copper')).toBeCloseTo(1, 9)
+    const dry = tankOf({ ...truth, evaporationLPerDay: 2.4 }, chanceFrom(1))
+    for (let i = 0; i < 10; i++) hour(dry)
+    // 1 L of 100 went: 35 becomes 35.35.
+    expect(trulyIn(dry, 'salinity')).toBeCloseTo(35 / 0.99, 6)
+  })
+  test('use adds up, and a drug halves within its published half-lives', () => {
+    const tank = tankOf(truth, chanceFrom(4))
+    pour(tank, 'praziquantel', 250)
+    for (let i = 0; i < 240; i++) hour(tank)
+    expect(trulyIn(tank, 'alkalinity')).toBeCloseTo(2.9 - 2.4, 6)
+    expect(trulyIn(tank, 'praziquantel')).toBeLessThan(2.5)
+    expect(trulyIn(tank, 'praziquantel')).toBeGreaterThan(0)
+  })
+  test('a kit with a bias is off by it however often it is asked; below its floor it says so', () => {
+    const chance = chanceFrom(9)
+    const kit = { step: 0.01, relative: 0.02, bias: 1.1, floor: 0.05 }
+    const mean = Array.from({ length: 400 }, () => readWith(kit, 2, chance).value).reduce((a, b) => a + b, 0) / 400
+    expect(mean).toBeGreaterThan(2.18)
+    expect(mean).toBeLessThan(2.22)
+    expect(readWith(kit, 0.001, chance)).toEqual({ value: 0.05, bound: 'below' })
+  })
+})
