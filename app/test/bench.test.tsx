@@ -141,14 +141,18 @@ describe('salt water', () => {
 })
 
 describe('ultraviolet', () => {
-  test('dose by flow, and a hint to the better flow', async () => {
+  test('dose first: the flow at which this lamp gives it, from its plate or its chamber', async () => {
     const user = await tool('Ultraviolet')
+    // 90 mJ/cm² at 400 L/h is 60 at 600.
+    expect(large('mJ/cm²')).toHaveTextContent('60 mJ/cm²')
+    // 35 wanted: 90 × 400 ÷ 35 = 1029 L/h.
+    expect(fact('flow for 35 mJ/cm²')).toHaveTextContent('1000 L/h at most')
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Against' }), '100')
+    expect(fact('flow for 100 mJ/cm²')).toHaveTextContent('360 L/h at most')
+    expect(screen.getByText(/Too fast: it gives 60 of the 100 mJ\/cm² wanted/)).toBeVisible()
+    await user.selectOptions(screen.getByRole('combobox', { name: 'The lamp is known by' }), 'chamber')
     // 10 mW/cm² over 0.6 L at 600 L/h: 3.6 s, 36 mJ/cm².
     expect(large('mJ/cm²')).toHaveTextContent('36 mJ/cm²')
-    expect(fact('killed in one pass')).toHaveTextContent('90.6 %')
-    await type(user, /^Flow/, '60')
-    expect(large('mJ/cm²')).toHaveTextContent('360 mJ/cm²')
-    expect(screen.getByText(/More flow would kill more/)).toBeVisible()
     await type(user, /^Lamp has run/, '9000')
     expect(fact('lamp gives now')).toHaveTextContent('60 % of new')
     await type(user, /^Flow/, '0')

@@ -195,7 +195,7 @@ describe('a watching round', () => {
         }),
       ]),
     )
-    expect(sessionStorage.getItem('round-holding-a')).toBeNull()
+    await waitFor(() => expect(sessionStorage.getItem('round-holding-a')).toBeNull())
   })
   test('breathing is the interval between taps, over half a minute', async () => {
     sessionStorage.clear()

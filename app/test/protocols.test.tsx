@@ -49,7 +49,7 @@ describe('a copy', () => {
       expect(kept).toHaveLength(1)
       const text = JSON.parse(kept[0]!.body.text) as { title: string; phases: { rules: { aim?: number }[] }[] }
       expect(text.title).toBe('Gentle prazi')
-      expect(text.phases[0]!.rules[0]!.aim).toBe(2.25)
+      expect(text.phases[0]!.rules.find(({ aim }) => aim !== undefined)!.aim).toBe(2.25)
     })
   })
   test('over a ceiling is told with its line, keeps what was typed, and is kept only as unfinished', async () => {

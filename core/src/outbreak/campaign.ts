@@ -316,6 +316,10 @@ function overAnswer({
           words: `No: about ${small(left)} are left${passesToOne === null ? ', and they grow back faster than they go' : `; ${passesToOne} more ${passesToOne === 1 ? 'pass' : 'passes'} at this rhythm until under one`}.`,
         }
   }
+  const day = daysBetween(context.startMs, context.nowMs, context.zone)
+  const first = campaign.judge?.[0]
+  if (first !== undefined && day < first)
+    return { tone: 'plain', words: `Not to be judged before day ${first}: today is day ${day}.` }
   const judged = measures.filter(({ state }) => state !== null)
   const done = judged.filter(({ state }) => state === 'done')
   if (judged.length > 0 && done.length === judged.length)
@@ -325,9 +329,12 @@ function overAnswer({
     }
   const missing = judged.filter(({ state }) => state !== 'done').map(({ measure }) => measure.title.toLowerCase())
   if (campaign.judge) {
-    const day = daysBetween(context.startMs, context.nowMs, context.zone)
     const next = campaign.judge.find((one) => one > day)
-    if (next !== undefined) return { tone: 'plain', words: `Not to be judged before day ${next}: today is day ${day}.` }
+    if (next !== undefined)
+      return {
+        tone: 'plain',
+        words: `Not yet: ${missing.join(', ')} not done. Judge again on day ${next}; today is day ${day}.`,
+      }
   }
   return {
     tone: 'plain',
