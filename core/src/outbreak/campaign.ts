@@ -358,8 +358,17 @@ function finishedAnswer(
       chance: counts.overNow,
       words: `The steps are done, but it is not over: ${percent(counts.overNow)} that nothing is left. Go on, or take another school.`,
     }
-  const open = measures.filter(({ state }) => state === 'going-on' || state === 'working')
-  const judged = measures.filter(({ measure }) => measure.done !== undefined)
+  // What has to come to nothing is judged by its last count, whether or not it has a band of its own.
+  const clean = new Set(
+    protocol.phases.flatMap(({ exit }) =>
+      partsOf(exit).flatMap((part) => (part.kind === 'tally-clean' ? [part.measure] : [])),
+    ),
+  )
+  const open = measures.filter(
+    ({ state, measure, points }) =>
+      state === 'going-on' || state === 'working' || (clean.has(measure.id) && (points.at(-1)?.value ?? 0) > 0),
+  )
+  const judged = measures.filter(({ measure }) => measure.done !== undefined || clean.has(measure.id))
   if (open.length > 0)
     return {
       tone: 'caution',

@@ -1,0 +1,245 @@
+// What lives showed, by hand: steps that must stand, hours that must be earned, verdicts that need a count.
+import { describe, expect, test } from '@jest/globals'
+import {
+  activeOf,
+  campaignState,
+  checkedWords,
+  newCourseBody,
+  planCourse,
+  protocolOf,
+  recordOf,
+  documentsOf,
+  instantOf,
+  waterConcerns,
+  type CourseDocument,
+  type Entry,
+  type KeeperRecord,
+} from '@brinvo/core'
+import { demoRecord } from '@brinvo/core/demo'
+import { entryAt, ZONE } from './entries.ts'
+
+const START = Date.parse('2026-05-01T08:00:00Z')
+const HOUR = 3_600_000
+const DAY = 24 * HOUR
+const demo = demoRecord({ seed: 7, anchorMs: START, zone: ZONE })
+const base = documentsOf(demo).filter(({ register }) => register !== 'course')
+
+/** A course in Holding B with entries at hours since its start. */
+function scene(
+  protocolId: string,
+  entries: readonly (readonly [number, object])[],
+  products: Record<string, string> = {},
+) {
+  const course: CourseDocument = {
+    register: 'course',
+    id: 'c',
+    revision: 1,
+    savedAt: instantOf(START),
+    history: [],
+    body: newCourseBody({
+      protocol: protocolOf(protocolId)!,
+      vesselId: 'holding-b',
+      startMs: START,
+      zone: ZONE,
+      residents: ['gramma'],
+      dailyHour: 19,
+      products,
+    }),
+  }
+  const made = entries.map(([h, fields]) =>
+    entryAt(START + h * HOUR, { vesselId: 'holding-b', courseId: 'c', ...fields }),
+  ) as Entry[]
+  const bottle = {
+    register: 'product' as const,
+    id: 'powder',
+    revision: 1,
+    savedAt: instantOf(START - DAY),
+    history: [],
+    body: {
+      name: 'Powder',
+      form: 'praziquantel',
+      strength: { basis: 'powder' as const, mgPerG: 1000 },
+      confirmedAt: instantOf(START - DAY),
+    },
+  }
+  const record = recordOf(demo.settings, [...base, bottle, course] as never, made)
+  const at = (h: number) => {
+    const active = activeOf(record.entries)
+    const nowMs = START + h * HOUR
+    return { record, active, nowMs, course, plan: planCourse(course, { record, active, estimates: new Map(), nowMs }) }
+  }
+  return { record, course, at }
+}
+const step = (found: ReturnType<ReturnType<typeof scene>['at']>, ruleId: string, occurrence = 0) =>
+  found.plan.steps.find(({ key }) => key === `c/${ruleId}/${occurrence}`)
+
+describe('tasks that are done once (L1)', () => {
+  test('thirteen dips of a coral intake stand on their own hours, and wait until they are done or left out', () => {
+    const { at } = scene('coral-intake-70-dips', [])
+    const dips = protocolOf('coral-intake-70-dips')!.phases[0]!.rules.flatMap((rule) =>
+      rule.kind === 'task' && rule.everyDays === undefined ? [[rule.id, rule.atHours ?? 0] as const] : [],
+    )
+    expect(dips).toHaveLength(13)
+    for (const [id, hours] of dips) {
+      // An hour before its time it is ahead, on it due, two days after late, and a week after still there.
+      expect([id, step(at(hours - 1), id)?.state ?? 'ahead']).toEqual([id, 'ahead'])
+      expect([id, step(at(hours + 1), id)!.state]).toEqual([id, 'due'])
+      expect([id, step(at(hours + 49), id)!.state]).toEqual([id, 'late'])
+      expect([id, step(at(hours + 7 * 24), id)!.state]).toEqual([id, 'late'])
+    }
+  })
+  test('one that was done is done, one that was left out in words is left out', () => {
+    const [first, second] = ['dip-1', 'dip-2'].map(
+      (_, i) =>
+        protocolOf('coral-intake-70-dips')!.phases[0]!.rules.filter(
+          (rule) => rule.kind === 'task' && rule.everyDays === undefined,
+        )[i]!.id,
+    )
+    const { at } = scene('coral-intake-70-dips', [
+      [2, { kind: 'done', step: `c/${first}/0`, what: 'Dipped' }],
+      [100, { kind: 'skip', step: `c/${second}/0`, reason: 'It looked torn' }],
+    ])
+    expect(step(at(200), first!)!.state).toBe('done')
+    expect(step(at(200), second!)!.state).toBe('skipped')
+  })
+})
+
+test('media that nobody ever wrote down are asked for, once (L5)', () => {
+  const { at } = scene('praziquantel-twice', [])
+  const asked = step(at(1), 'carbon-out')!
+  expect(asked.state).toBe('due')
+  expect(asked.detail).toMatch(/does not say/)
+  const told = scene('praziquantel-twice', [[1, { kind: 'equipment', item: 'carbon', on: false }]])
+  expect(step(told.at(2), 'carbon-out')!.state).toBe('done')
+})
+
+test('the half change comes three days after the dose as a step, and the second dose waits for it (L3)', () => {
+  const poured = [1, { kind: 'dose', productId: 'powder', amount: 0.1, unit: 'g', step: 'c/praziquantel/0' }] as const
+  const { at } = scene('praziquantel-twice', [poured], { dewormer: 'powder' })
+  const change = (h: number) => at(h).plan.steps.find(({ key }) => key === 'c/praziquantel-change/1')
+  expect(change(60)!.state).toBe('ahead')
+  expect(change(74)).toMatchObject({ state: 'due', kind: 'change', change: { fraction: 0.5 } })
+  // Day nine: the dose is due and waits.
+  expect(at(9 * 24).plan.steps.find(({ key }) => key === 'c/praziquantel/1')!.state).toBe('waiting')
+  const changed = scene('praziquantel-twice', [poured, [80, { kind: 'change', fraction: 0.5 }]], { dewormer: 'powder' })
+  expect(changed.at(81).plan.steps.some(({ key }) => key === 'c/praziquantel-change/1')).toBe(false)
+  const second = changed.at(9 * 24).plan.steps.find(({ key }) => key === 'c/praziquantel/1')!
+  expect([second.state, second.dose !== undefined]).toEqual(['due', true])
+})
+
+describe('hours that are held (L7)', () => {
+  const salt = (h: number, value: number) =>
+    [h, { kind: 'reading', analyte: 'salinity', value, unit: 'PSU', bound: 'exact' }] as const
+  const settings = protocolOf('hyposalinity-30')!.phases[0]!.rules.find(({ kind }) => kind === 'setting')!
+  /** All steps down are done in the first hours. */
+  const down = [0, 1, 2, 3, 4, 5, 6, 7].map(
+    (i) => [1 + i / 10, { kind: 'done', step: `c/${settings.id}/${i}`, what: 'Down' }] as const,
+  )
+  const watched = Array.from({ length: 60 }, (_, day) =>
+    ['dawn', 'feeding', 'torch'].map(
+      (look, i) => [day * 24 + 3 + i * 3, { kind: 'done', what: 'Looked', watched: { look, minutes: 12 } }] as const,
+    ),
+  ).flat()
+  const phase = (readings: readonly (readonly [number, object])[], h: number) => {
+    const { plan } = scene('hyposalinity-30', [...down, ...watched, ...readings]).at(h)
+    return plan.progress.phases[plan.progress.current ?? 99]?.phase.id ?? 'over'
+  }
+  const daily = (value: (day: number) => number, days: number) =>
+    Array.from({ length: days }, (_, day) => salt(2 + day * 24, value(day)))
+  test('thirty days read at 12 are over; thirty-three read at 20 are not begun', () => {
+    expect(
+      phase(
+        daily(() => 12, 34),
+        33 * 24,
+      ),
+    ).toBe('up')
+    expect(
+      phase(
+        daily(() => 20, 34),
+        33 * 24,
+      ),
+    ).toBe('hold')
+  })
+  test('one reading of 13.1 on day 20 starts it again; 13 does not', () => {
+    expect(
+      phase(
+        daily((day) => (day === 20 ? 13 : 12), 34),
+        33 * 24,
+      ),
+    ).toBe('up')
+    expect(
+      phase(
+        daily((day) => (day === 20 ? 13.1 : 12), 60),
+        33 * 24,
+      ),
+    ).toBe('hold')
+    // Day 21 plus thirty days.
+    expect(
+      phase(
+        daily((day) => (day === 20 ? 13.1 : 12), 60),
+        50 * 24,
+      ),
+    ).toBe('hold')
+    expect(
+      phase(
+        daily((day) => (day === 20 ? 13.1 : 12), 60),
+        52 * 24,
+      ),
+    ).toBe('up')
+  })
+  test('a fortnight nobody read counts a day and a half of it', () => {
+    const gap = daily(() => 12, 60).filter((_, day) => day < 5 || day > 19)
+    expect(phase(gap, 34 * 24)).toBe('hold')
+    // 30 days and 13.5 that no reading vouches for.
+    expect(phase(gap, 43 * 24)).toBe('hold')
+    expect(phase(gap, 45 * 24)).toBe('up')
+  })
+})
+
+describe('time alone never says yes (L6)', () => {
+  const traps = (worms: number | null) => {
+    const entries =
+      worms === null
+        ? []
+        : Array.from(
+            { length: 9 },
+            (_, i) =>
+              [i * 72 + 20, { kind: 'tally', measure: 'trap', values: { before: worms }, piece: 'one' }] as const,
+          )
+    const found = scene('trap-planaria', entries)
+    const { active, nowMs } = found.at(80 * 24)
+    return campaignState(found.record, active, found.course, nowMs)!.over
+  }
+  test('forty worms in every trap, a trap nobody emptied, and clean ones', () => {
+    expect(traps(40)).toMatchObject({ tone: 'caution', words: expect.stringMatching(/not over.*40/) })
+    expect(traps(null)).toMatchObject({ tone: 'caution', words: expect.stringMatching(/nobody has judged/) })
+    expect(traps(0)).toMatchObject({ tone: 'good' })
+  })
+})
+
+describe('what the record is uneasy about (L18)', () => {
+  const reading = (record: KeeperRecord, value: number, daysAgo: number) =>
+    recordOf(record.settings, documentsOf(record), [
+      ...record.entries.filter((entry) => !(entry.kind === 'reading' && entry.analyte === 'alkalinity')),
+      entryAt(START - daysAgo * DAY, {
+        vesselId: 'longshore',
+        kind: 'reading',
+        analyte: 'alkalinity',
+        value,
+        unit: 'dKH',
+        bound: 'exact',
+      }) as Entry,
+    ])
+  const uneasy = (record: KeeperRecord) =>
+    waterConcerns(record, activeOf(record.entries), [], START).filter(({ id }) => id === 'range-longshore-alkalinity')
+  test('alkalinity at 5 is low, at 7 it is not, and three weeks later it says nothing', () => {
+    expect(uneasy(reading(demo, 5, 1))).toMatchObject([{ title: expect.stringMatching(/is low/) }])
+    expect(uneasy(reading(demo, 7, 1))).toEqual([])
+    expect(uneasy(reading(demo, 5, 15))).toEqual([])
+  })
+  test('an empty list says what was looked at', () => {
+    const empty = recordOf(demo.settings, [], [])
+    expect(checkedWords(empty, activeOf([]), [], START)).toMatch(/Nothing to check yet/)
+    expect(checkedWords(demo, activeOf(demo.entries), [], START)).toMatch(/Checked: the newest \d+ readings/)
+  })
+})
