@@ -295,6 +295,8 @@ function overAnswer({
     return { tone: jar.state === 'clear' ? 'good' : jar.state === 'void' ? 'caution' : 'plain', words }
   }
   if (finished) return finishedAnswer(measures, counts, context)
+  const between = campaign.kind === 'jar' ? betweenRounds(context) : null
+  if (between !== null) return between
   if (!main) return { tone: 'plain', words: 'It ends when its steps are done.' }
   if (main.points.length === 0)
     return { tone: 'plain', words: `Not known: no ${main.measure.title.toLowerCase()} yet.` }
@@ -320,7 +322,8 @@ function overAnswer({
   const first = campaign.judge?.[0]
   if (first !== undefined && day < first)
     return { tone: 'plain', words: `Not to be judged before day ${first}: today is day ${day}.` }
-  const judged = measures.filter(({ state }) => state !== null)
+  // The undosed jar must live: what moves in a jar is never a measure of the tank.
+  const judged = measures.filter(({ state, measure }) => state !== null && measure.per !== 'jar')
   const done = judged.filter(({ state }) => state === 'done')
   if (judged.length > 0 && done.length === judged.length)
     return {
@@ -342,6 +345,19 @@ function overAnswer({
       missing.length > 0 ? `No: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} not done.` : 'Not yet.',
   }
 }
+/** A jar campaign between its rounds: the round that was won, and what is still to come. Null where counts judge it. */
+function betweenRounds(context: CourseContext): Answer | null {
+  const { phases, current } = courseProgress(context)
+  if (current === null || judgesByCount(phases[current]!.phase.exit)) return null
+  const won = phases.slice(0, current).some(({ phase }) => jarAskedIn(phase.exit) !== null)
+  if (!won) return null
+  const rest = phases.slice(current + 1).map(({ phase }) => phase.title.toLowerCase())
+  return {
+    tone: 'plain',
+    words: `The jar of this round is dead of all sizes: now “${phases[current]!.phase.title}”. It is not over${rest.length > 0 ? `: then ${rest.join(', ')}` : ''}.`,
+  }
+}
+
 /**
  * All phases are behind it. Time alone proves nothing: what was counted last says whether it is over, and what nobody
  * counted is not judged.
