@@ -60,6 +60,9 @@ function SplitWatch({ step, look }: { step: Step; look: ButtonLook }) {
   )
 }
 
+/** The rule of every campaign that asks for the cause checklist. */
+export const CAUSES = 'causes'
+
 function StandardCheck({ step, look }: { step: Step; look: ButtonLook }) {
   const { record } = useRecord()
   const { revise } = useActions()
@@ -250,6 +253,21 @@ export function StepButton({ step, look = 'plain', label }: { step: Step; look?:
           <LinkButton to={`/courses/${step.courseId}#steering`} $look={look}>
             Amounts
           </LinkButton>
+        )
+      if (step.ruleId === CAUSES)
+        return (
+          <Row $gap={6}>
+            <LinkButton to={`/courses/${step.courseId}/causes`} $look={look}>
+              Open the checklist
+            </LinkButton>
+            <Button
+              look="bare"
+              aria-label={`Done: ${step.title}`}
+              onPress={() => void save([{ kind: 'done', ...base, what: step.title } as Draft], `${step.title}: noted.`)}
+            >
+              Done
+            </Button>
+          </Row>
         )
       return press(
         'Done',

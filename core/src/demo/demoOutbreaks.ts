@@ -22,6 +22,12 @@ export function demoOutbreaks(writer: Writer): void {
     entry(ms, 'reading', { vesselId, analyte, value, unit: 'mg/L', bound })
   entry(at(-17, 20), 'gate', { ...film, gate: 'genus', passed: true })
   entry(at(-17, 20.2), 'equipment', { ...film, item: 'phosphate-media', on: false })
+  for (const [rule, what] of [
+    ['causes', 'Answered the cause checklist'],
+    ['grazers', 'Turbo snails fed away for now'],
+    ['media', 'Phosphate media out'],
+  ] as const)
+    entry(at(-16, 19.5), 'done', { ...film, what, step: `film-longshore/${rule}/0` })
   for (const [day, diatom, green, dinoflagellate, other, points, hours] of [
     [-18, 5, 1, 98, 6, 62, 8],
     [-11, 24, 4, 74, 8, 55, 6.5],
@@ -71,6 +77,7 @@ export function demoOutbreaks(writer: Writer): void {
   )
   const tufts = { vesselId: 'fernwater', courseId: 'tufts-fernwater' }
   campaign('tufts-fernwater', 'spot-peroxide-fresh', 'fernwater', at(-6, 17), { products: { peroxide: 'peroxide-3' } })
+  entry(at(-6, 17.6), 'done', { ...tufts, what: 'Answered the cause checklist', step: 'tufts-fernwater/causes/0' })
   for (const [i, day] of [-6, -4, -2].entries())
     entry(at(day, 17.5), 'dose', {
       ...tufts,

@@ -1,11 +1,11 @@
 // Why it grows: what the record says by itself, what only the keeper knows, and what to change, heaviest first.
-import { causeChecklist, campaignOf, type CauseAnswer } from '@brinvo/core'
+import { causeChecklist, campaignOf, type CauseAnswer, type Step } from '@brinvo/core'
 import { useMemo } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Button, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { useSave } from '../../parts/StepActions.tsx'
+import { CAUSES, useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -21,7 +21,7 @@ const List = styled.ul`
 export function CausesPage() {
   const { id = '' } = useParams()
   const { record, active } = useRecord()
-  const { nowMs } = useThePlans()
+  const { plans, nowMs } = useThePlans()
   const course = record.courses.get(id)
   const campaign = course ? campaignOf(course) : null
   const list = useMemo(
@@ -33,6 +33,10 @@ export function CausesPage() {
   const flagged = list.filter(({ answer }) => answer === 'yes')
   const asked = list.filter(({ answer }) => answer === 'ask')
   const clear = list.filter(({ answer }) => answer === 'no')
+  // The step that asked for the checklist is done with its last open question.
+  const open = plans
+    .find(({ courseId }) => courseId === id)
+    ?.steps.find(({ ruleId, state }) => ruleId === CAUSES && state !== 'done' && state !== 'skipped')
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -49,7 +53,13 @@ export function CausesPage() {
             </h2>
             <List>
               {asked.map((item) => (
-                <Item key={item.cause.id} item={item} vesselId={course.body.vesselId} courseId={id} />
+                <Item
+                  key={item.cause.id}
+                  item={item}
+                  vesselId={course.body.vesselId}
+                  courseId={id}
+                  {...(asked.length === 1 && open ? { closes: open } : {})}
+                />
               ))}
             </List>
           </Tray>
@@ -84,13 +94,27 @@ export function CausesPage() {
   )
 }
 
-function Item({ item, vesselId, courseId }: { item: CauseAnswer; vesselId: string; courseId: string }) {
+function Item({
+  item,
+  vesselId,
+  courseId,
+  closes,
+}: {
+  item: CauseAnswer
+  vesselId: string
+  courseId: string
+  /** The step that is done with the last open question. */
+  closes?: Step
+}) {
   const save = useSave()
   const { cause, answer, words, by } = item
   const say = (yes: boolean) =>
     void save(
-      [{ kind: 'check', vesselId, courseId, what: cause.id, answers: [yes ? 'yes' : 'no'] } as Draft],
-      `${cause.title}: ${yes ? 'yes' : 'no'}.`,
+      [
+        { kind: 'check', vesselId, courseId, what: cause.id, answers: [yes ? 'yes' : 'no'] } as Draft,
+        ...(closes ? [{ kind: 'done', vesselId, courseId, step: closes.key, what: closes.title } as Draft] : []),
+      ],
+      `${cause.title}: ${yes ? 'yes' : 'no'}.${closes ? ' The checklist is answered.' : ''}`,
     )
   return (
     <li>
