@@ -10,23 +10,18 @@ import { change, hour, pour, tankOf, trulyIn } from '../src/world/tank.ts'
 
 /** Courses without a level estimate: each is lived in about a second. */
 const SAMPLE = [
-  'praziquantel-twice',
-  'hyposalinity-30',
-  'coral-intake-70-dips',
-  'dark-3',
-  'jar-fenbendazole-planaria',
-  'tray-glass-anemone',
-  'tank-transfer-72',
-  'methylene-blue-bath',
-]
+  ['praziquantel-twice', 'forgetful'],
+  ['dark-3', 'exact'],
+  ['jar-fenbendazole-planaria', 'exact'],
+  ['tank-transfer-72', 'late'],
+  ['methylene-blue-bath', 'exact'],
+] as const
 
 describe('lived to its end', () => {
-  test.each(SAMPLE)('%s, by an exact keeper and a forgetful one', (id) => {
-    for (const keeper of [KEEPERS.exact, KEEPERS.forgetful]) {
-      const life = live({ protocol: protocolOf(id)!, keeper, seed: 3 })
-      expect([keeper.id, life.violations]).toEqual([keeper.id, []])
-      expect(life.days).not.toBeNull()
-    }
+  test.each(SAMPLE)('%s, by a keeper who is %s', (id, who) => {
+    const life = live({ protocol: protocolOf(id)!, keeper: KEEPERS[who], seed: 3 })
+    expect(life.violations).toEqual([])
+    expect(life.days).not.toBeNull()
   })
   test('the lived record is exported and read back as it was, and the same life is lived twice', () => {
     const once = live({ protocol: protocolOf('praziquantel-twice')!, keeper: KEEPERS.sloppy, seed: 5 })
