@@ -59,7 +59,9 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
   const [temperature, setTemperature] = useState('')
   const course = record.courses.get(courseId)
-  const product = step.dose ? record.products.get(step.dose.productId) : undefined
+  // Its hazards are read before there is an amount: a bath that waits for the warmth has its bottle already.
+  const bottles = Object.values(course?.body.products ?? {})
+  const product = record.products.get(step.dose?.productId ?? (bottles.length === 1 ? bottles[0]! : ''))
   const form = product ? agentForm(product.body.form) : undefined
   const missing = bath.ready.filter((item) => !ready.has(item))
   const where = residentVessels(record, active, nowMs)
