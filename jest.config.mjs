@@ -1,6 +1,7 @@
-// Three projects, one run: core and server in Node, app in jsdom with a fake IndexedDB. All ESM through swc.
+// Three projects, one run: core and server in Node, app in jsdom with a fake IndexedDB. All ESM through swc, packages
+// too through the binding of the language's names (see the transform).
 const swc = [
-  '@swc/jest',
+  '<rootDir>/../scripts/lib/jestTransform.mjs',
   {
     jsc: {
       parser: { syntax: 'typescript', tsx: true },
@@ -11,7 +12,8 @@ const swc = [
   },
 ]
 const common = {
-  transform: { '^.+\\.tsx?$': swc },
+  transform: { '^.+\\.[cm]?[jt]sx?$': swc },
+  transformIgnorePatterns: [],
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   moduleNameMapper: {
     '^@brinvo/core$': '<rootDir>/../core/src/index.ts',

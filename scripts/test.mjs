@@ -1,6 +1,6 @@
 // Everything, from a fresh clone: set-up, format and lint, types, boundaries, unit, vectors, end-to-end.
 // The last line is "N passed, N failed", summed over all runners.
-import { spawn, spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensureChromium, ensureGenerated, ensureInstalled } from './lib/bootstrap.mjs'
@@ -34,10 +34,6 @@ function check(name, args) {
   })
 }
 const bin = (path) => join('node_modules', path)
-async function buildAndTypes() {
-  await check('build', ['scripts/build.mjs'])
-  await check('types', [bin('typescript/bin/tsc'), '-b'])
-}
 async function looks() {
   await check('lint', [bin('eslint/bin/eslint.js'), '.', '--max-warnings', '0'])
   await check('format', [bin('prettier/bin/prettier.cjs'), '--check', '.', '--log-level', 'warn'])
@@ -52,53 +48,67 @@ async function looks() {
   ])
   await check('vectors', ['scripts/vectors.mjs', 'core/test/vectors'])
 }
-// Two lanes: one of the two cores would stand idle otherwise.
-await Promise.all([buildAndTypes(), looks()])
-
-const unitReport = join(root, '.stamps', 'unit.json')
-rmSync(unitReport, { force: true })
-const unit = spawnSync(
-  process.execPath,
-  [
-    '--experimental-vm-modules',
-    '--no-warnings',
-    bin('jest/bin/jest.js'),
-    '--json',
-    `--outputFile=${unitReport}`,
-    '--silent',
-    '--maxWorkers=2',
-  ],
-  { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] },
-)
-if (existsSync(unitReport)) {
-  const report = JSON.parse(readFileSync(unitReport, 'utf8'))
-  passed += report.numPassedTests
-  // A suite that could not even start counts as one failure.
-  failed += report.numFailedTests + report.numRuntimeErrorTestSuites
-  console.log(`unit: ${report.numPassedTests} passed, ${report.numFailedTests} failed (${seconds()})`)
-} else {
-  failed++
-  console.log(`FAIL unit: no report, exit ${unit.status}`)
+/** Runs a command with its output shown only where it speaks of failures. */
+function run(args, stdio) {
+  return new Promise((resolve) => {
+    const child = spawn(process.execPath, args, { cwd: root, stdio })
+    child.on('close', (status) => resolve(status))
+  })
 }
-
-const e2eReport = join(root, '.stamps', 'e2e.json')
-rmSync(e2eReport, { force: true })
-const e2e = spawnSync(
-  process.execPath,
-  [bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'],
-  { cwd: root, stdio: 'inherit' },
-)
-if (existsSync(e2eReport)) {
-  const { stats } = JSON.parse(readFileSync(e2eReport, 'utf8'))
+async function unit() {
+  const report = join(root, '.stamps', 'unit.json')
+  rmSync(report, { force: true })
+  const status = await run(
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      bin('jest/bin/jest.js'),
+      '--json',
+      `--outputFile=${report}`,
+      '--silent',
+      '--maxWorkers=2',
+    ],
+    ['ignore', 'ignore', 'inherit'],
+  )
+  if (!existsSync(report)) {
+    failed++
+    console.log(`FAIL unit: no report, exit ${status}`)
+    return
+  }
+  const { numPassedTests, numFailedTests, numRuntimeErrorTestSuites } = JSON.parse(readFileSync(report, 'utf8'))
+  passed += numPassedTests
+  // A suite that could not even start counts as one failure.
+  failed += numFailedTests + numRuntimeErrorTestSuites
+  console.log(`unit: ${numPassedTests} passed, ${numFailedTests} failed (${seconds()})`)
+}
+async function endToEnd() {
+  const report = join(root, '.stamps', 'e2e.json')
+  rmSync(report, { force: true })
+  const status = await run([bin('@playwright/test/cli.js'), 'test', '--config', 'e2e/playwright.config.ts'], 'inherit')
+  if (!existsSync(report)) {
+    failed++
+    console.log(`FAIL end-to-end: no report, exit ${status}`)
+    return
+  }
+  const { stats } = JSON.parse(readFileSync(report, 'utf8'))
   passed += stats.expected + stats.flaky
   failed += stats.unexpected
   // A run that could not even start must not look like one that passed.
-  if (e2e.status !== 0 && stats.unexpected === 0) failed++
+  if (status !== 0 && stats.unexpected === 0) failed++
   console.log(`end-to-end: ${stats.expected} passed, ${stats.unexpected} failed (${seconds()})`)
-} else {
-  failed++
-  console.log(`FAIL end-to-end: no report, exit ${e2e.status}`)
 }
+
+// The pages are driven as soon as they are built, beside everything else: a browser waits more than it works.
+async function pages() {
+  await check('build', ['scripts/build.mjs'])
+  await endToEnd()
+}
+async function theRest() {
+  await check('types', [bin('typescript/bin/tsc'), '-b'])
+  await looks()
+  await unit()
+}
+await Promise.all([pages(), theRest()])
 console.log(`All of it took ${seconds()}.`)
 console.log(`${passed} passed, ${failed} failed`)
 process.exit(failed > 0 ? 1 : 0)

@@ -23,14 +23,20 @@ export function isInstant(text: unknown): text is string {
 export function isDay(text: unknown): boolean {
   return typeof text === 'string' && /^\d{4}-\d{2}-\d{2}$/.test(text) && isInstant(`${text}T12:00:00.000Z`)
 }
+/** Zones asked for before: making a formatter is the dearest thing a load does, and a record names few zones. */
+const zones = new Map<string, boolean>()
 export function isZone(text: unknown): boolean {
   if (typeof text !== 'string' || text === '') return false
+  const known = zones.get(text)
+  if (known !== undefined) return known
+  let real = true
   try {
     new Intl.DateTimeFormat('en', { timeZone: text })
-    return true
   } catch {
-    return false
+    real = false
   }
+  if (zones.size < 1000) zones.set(text, real)
+  return real
 }
 export function isLocale(text: unknown): boolean {
   if (typeof text !== 'string') return false
