@@ -443,6 +443,7 @@ export { hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
 export { interactionBetween, interactionOf, interactions, type Interaction, type Party } from './safety/interactions.ts'
 export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'
 export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
+export { evaluate, type Given } from './protocols/expression.ts'
 export { handlingOf, type Handling } from './protocols/handling.ts'
 export { activeOf, advanceActive, carryActive } from './record/ledgerIndex.ts'
 export { createPlanner, type CourseFault, type Planned } from './protocols/planner.ts'
@@ -558,6 +559,8 @@ export { usualRange, type UsualRange } from './knowledge/ranges.ts'
 export {
   THREATS,
   compareSchools,
+  daysToRelease,
+  variantFor,
   type CompareSchoolsOptions,
   type SchoolColumn,
   type SchoolComparison,

@@ -7,6 +7,7 @@ import {
   courseContext,
   documentsOf,
   gearState,
+  agentForm,
   handlingOf,
   newCourseBody,
   planCourse,
@@ -196,6 +197,38 @@ describe('how much the animals are handled', () => {
     expect(handling(much)).toMatchObject({ stable: false, rest: false })
     expect(handling([...much, looked, seen])).toMatchObject({ stable: false, rest: false })
     expect(handling([...much.slice(2), looked]).rest).toBe(false)
+  })
+  describe('ten weeks of drugs and changes are seen too', () => {
+    const dose = (daysAgo: number, productId: string) =>
+      entryAt(NOW - daysAgo * DAY, { kind: 'dose', vesselId: 'holding-b', productId, amount: 1, unit: 'mL' })
+    const changed = (daysAgo: number) =>
+      entryAt(NOW - daysAgo * DAY, { kind: 'change', vesselId: 'holding-b', fraction: 0.3 })
+    const everyFourDays = (from: number, to: number, productId: string) =>
+      Array.from({ length: Math.floor((from - to) / 4) + 1 }, (_, i) => dose(from - 4 * i, productId))
+    const forms = (id: string) => demo.products.get(id)!.body.form
+    const [copper, other] = [...demo.products.values()]
+      .filter(({ body }) => agentForm(body.form)?.route === 'in-tank')
+      .filter(({ body }, i, all) => all.findIndex((one) => one.body.form === body.form) === i)
+      .map(({ id }) => id) as [string, string]
+    test('two drugs, one after the other, over forty days', () => {
+      const found = handling([...everyFourDays(60, 40, copper), ...everyFourDays(30, 10, other), looked])
+      // 60 to 40 and 30 to 10 days ago, both ends counted.
+      expect(found).toMatchObject({ drugDays: 42, rest: true })
+      expect(found.drugs).toHaveLength(2)
+      expect(forms(copper)).not.toBe(forms(other))
+      expect(found.worn).toMatch(/42 of the last 70 days in drugs/)
+    })
+    test('one drug for as long, or two for less, is a course and no burden', () => {
+      expect(handling([...everyFourDays(60, 20, copper), looked]).rest).toBe(false)
+      expect(handling([...everyFourDays(40, 24, copper), ...everyFourDays(20, 8, other), looked]).rest).toBe(false)
+    })
+    test('changes every other day beside two weeks of a drug', () => {
+      const drug = everyFourDays(20, 0, copper)
+      const six = [1, 3, 5, 7, 9, 11].map(changed)
+      expect(handling([...drug, ...six, looked])).toMatchObject({ changes: 6, rest: true })
+      expect(handling([...drug, ...six.slice(1), looked]).rest).toBe(false)
+      expect(handling([...six, looked]).rest).toBe(false)
+    })
   })
 })
 

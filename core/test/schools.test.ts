@@ -5,6 +5,7 @@ import {
   activeEntries,
   agentForm,
   compareSchools,
+  daysToRelease,
   documentsOf,
   groupOf,
   groups,
@@ -157,5 +158,38 @@ describe('the suggestion', () => {
     const copper = compare(both, 'holding-b').columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')!
     expect(copper.forbidden.join()).toMatch(/^Bystander/)
     expect(compare(both, 'holding-b').suggested).not.toMatch(/copper/)
+  })
+})
+
+describe('days to the release', () => {
+  const days = (id: string, variantId?: string) => {
+    const protocol = protocolOf(id)!
+    return daysToRelease(protocol, protocol.variants.find((one) => one.id === variantId) ?? protocol.variants[0]!).days
+  }
+  // Handbook 30 §5.1 and §5.6, added up by hand.
+  test.each([
+    ['copper-14-move', 'ramp-slow', 4 + 14 + 1 + 9 + 14],
+    ['copper-14-move', 'ramp-at-once', 4 + 14 + 1 + 9 + 28],
+    ['copper-in-place-30', 'ramp-slow', 4 + 30 + 2 + 10 + 14],
+    ['copper-in-place-30', 'ramp-low-end', 4 + 30 + 2 + 10 + 28],
+    ['tank-transfer-72', 'usual', 12 + 28],
+    ['hyposalinity-30', 'usual', 2 + 30 + 8 + 21],
+  ])('%s, %s: %d', (id, variant, expected) => expect(days(id, variant)).toBe(expected))
+  test('an animal that takes copper badly is never put through the move after fourteen days', () => {
+    let unfit = 0
+    for (const { id } of groups.filter(({ water }) => water !== 'fresh')) {
+      const { columns, suggested } = compare(alone(id, 'holding-b'), 'holding-b')
+      const move = columns.find(({ protocol }) => protocol.id === 'copper-14-move')
+      if (move?.unfit === true) {
+        unfit++
+        expect(suggested).not.toBe('copper-14-move')
+        expect(columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')!.variant.id).toBe('ramp-low-end')
+      }
+    }
+    expect(unfit).toBeGreaterThan(3)
+  })
+  test('a group that falls to Uronema says so', () => {
+    expect(compare(alone('hg-anthias', 'holding-b'), 'holding-b').reasons.join(' ')).toMatch(/Uronema/)
+    expect(compare(alone('hg-tang', 'holding-b'), 'holding-b').reasons.join(' ')).not.toMatch(/falls to Uronema/)
   })
 })

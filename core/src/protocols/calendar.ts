@@ -1,4 +1,5 @@
 // The days a protocol yields when nothing is late: what an editor shows beside the text.
+import { evaluate } from './expression.ts'
 import type { Protocol, Rule, Value } from '../knowledge/protocols.ts'
 import { pestOf, roundRule } from '../outbreak/pests.ts'
 import { settingValues } from './settingValues.ts'
@@ -34,13 +35,11 @@ export function protocolCalendar(protocol: Protocol): ProtocolCalendar {
   const parameters = Object.fromEntries(
     (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
   )
-  const number = (value: Value | undefined, otherwise: number): number => {
+  const number = (value: Value | undefined, otherwise: number, unit: string): number => {
     if (value === undefined) return otherwise
-    if (typeof value === 'number') return value
-    if ('param' in value) return (parameters[value.param] ?? otherwise) * (value.times ?? 1)
-    if ('byTemperature' in value)
-      return (value.byTemperature.findLast(({ fromC }) => fromC <= 25) ?? value.byTemperature[0]!).value
-    return Math.min(...Object.values(value.byForm))
+    return (
+      evaluate(value, { forms: {}, parameters, variant: protocol.variants[0], temperatureC: 25 }, unit) ?? otherwise
+    )
   }
   const items: CalendarItem[] = []
   const daily: (CalendarItem & { everyDays: number; untilDay: number })[] = []
@@ -68,13 +67,13 @@ export function protocolCalendar(protocol: Protocol): ProtocolCalendar {
       }
       switch (rule.kind) {
         case 'dose':
-          series(rule.times, (rule.afterHours ?? 0) / 24, number(rule.everyDays, 1))
+          series(rule.times, (rule.afterHours ?? 0) / 24, number(rule.everyDays, 1, 'd'))
           break
         case 'bath':
-          series(rule.times, (rule.afterHours ?? 0) / 24, number(rule.everyHours, 24) / 24)
+          series(rule.times, (rule.afterHours ?? 0) / 24, number(rule.everyHours, 24, 'h') / 24)
           break
         case 'transfer': {
-          const every = number(rule.everyHours, 72) / 24
+          const every = number(rule.everyHours, 72, 'h') / 24
           series(rule.times, rule.firstAfterHours === undefined ? every : rule.firstAfterHours / 24, every)
           break
         }
@@ -89,7 +88,7 @@ export function protocolCalendar(protocol: Protocol): ProtocolCalendar {
           else through(rule.everyDays ?? 1)
           break
         case 'test':
-          through(number(rule.everyHours, 24) / 24, (rule.firstAfterHours ?? 0) / 24)
+          through(number(rule.everyHours, 24, 'h') / 24, (rule.firstAfterHours ?? 0) / 24)
           break
         case 'task':
           if (rule.everyDays === undefined) item((rule.atHours ?? 0) / 24)

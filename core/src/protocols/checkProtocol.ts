@@ -12,6 +12,7 @@ import { agentForm } from '../knowledge/agents.ts'
 import { protocolLibrary, type Condition, type Protocol, type Rule, type Value } from '../knowledge/protocols.ts'
 import { pestOf } from '../outbreak/pests.ts'
 import { faultOfProtocol } from '../record/validate.ts'
+import { expressionFaults, rangeOf, unitOfAnalyte } from './expression.ts'
 import { endsByItself } from './progress.ts'
 
 export interface ProtocolFault {
@@ -152,17 +153,15 @@ export function protocolProblems(protocol: Protocol): Problem[] {
     else byId.set(id, one)
   }
 
-  const limits = (value: Value | number | undefined, path: JSONPath): readonly number[] => {
+  const known = {
+    parameters: new Map((protocol.parameters ?? []).map(({ id, unit }) => [id, unit])),
+    rules: new Set(byId.keys()),
+  }
+  /** Holds a value against its place, and answers what it may come to where that does not hang on the record. */
+  const limits = (value: Value | number | undefined, path: JSONPath, unit: string, most = 1): readonly number[] => {
     if (value === undefined) return []
-    if (typeof value === 'number') return [value]
-    if ('param' in value) {
-      const parameter = parameters.get(value.param)
-      if (!parameter) say(path, `No parameter is called “${value.param}”.`)
-      const times = value.times ?? 1
-      return parameter ? [parameter.min * times, parameter.max * times] : []
-    }
-    if ('byTemperature' in value) return value.byTemperature.map((row) => row.value)
-    return Object.values(value.byForm)
+    for (const fault of expressionFaults(value, known, unit)) say([...path, ...fault.path], fault.message)
+    return [...new Set(rangeOf(value, parameters, unit, most))]
   }
   for (const { rule, path } of placed) ruleProblems(rule, path)
   for (const [i, measure] of (protocol.campaign?.measures ?? []).entries()) {
@@ -213,7 +212,7 @@ export function protocolProblems(protocol: Protocol): Problem[] {
     if (rule.kind === 'dose' || rule.kind === 'bath') {
       if (rule.kind === 'bath' && rule.aim !== undefined && rule.role === undefined)
         say([...path, 'aim'], 'A level is aimed at, but no bottle is named.')
-      for (const aim of limits(rule.aim, [...path, 'aim'])) {
+      for (const aim of limits(rule.aim, [...path, 'aim'], 'mg/L', rule.times)) {
         if (aim <= 0) say([...path, 'aim'], 'The level aimed at must be above zero.')
         for (const form of forms) {
           if (aim > form.hardMax)
@@ -230,7 +229,7 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       const { min, usual, max } = rule.minutes
       if (!(min <= usual && usual <= max))
         say([...path, 'minutes'], `The minutes must rise: at least ${min}, usually ${usual}, at most ${max}.`)
-      limits(rule.everyHours, [...path, 'everyHours'])
+      limits(rule.everyHours, [...path, 'everyHours'], 'h')
       if (rule.times > 1 && rule.everyHours === undefined)
         say([...path, 'times'], 'Several baths need to be told how many hours apart they are.')
       if (typeof rule.everyHours === 'number' && rule.everyHours < 24)
@@ -239,16 +238,21 @@ export function protocolProblems(protocol: Protocol): Problem[] {
     if (rule.kind === 'dose' && rule.times > 1) {
       if (rule.everyDays === undefined)
         say([...path, 'times'], 'Several doses need to be told how many days apart they are.')
-      limits(rule.everyDays, [...path, 'everyDays'])
+      limits(rule.everyDays, [...path, 'everyDays'], 'd')
     }
-    if (rule.kind === 'test') limits(rule.everyHours, [...path, 'everyHours'])
+    if (rule.kind === 'dose' && rule.until) {
+      exitProblems(rule.until, [...path, 'until'], phaseOf(path))
+      if (rulesIn(rule.until).includes(rule.id))
+        say([...path, 'until'], `“${rule.id}” is repeated until it is done itself: a circle.`)
+    }
+    if (rule.kind === 'test') limits(rule.everyHours, [...path, 'everyHours'], 'h')
     if (rule.kind === 'transfer' && (protocol.vesselRoles?.length ?? 0) === 0)
       say(path, 'A move needs a second vessel: name one under “vesselRoles”.')
     if (rule.kind === 'feed' && rule.mix) {
       if (!roles.has(rule.mix.role)) say([...path, 'mix', 'role'], `No bottle is called “${rule.mix.role}”.`)
       for (const form of (roles.get(rule.mix.role)?.forms ?? []).flatMap((id) => agentForm(id) ?? [])) {
         if (form.route !== 'food') say([...path, 'mix', 'role'], `${form.label} is not for food.`)
-        for (const mgPerKg of limits(rule.mix.mgPerKg, [...path, 'mix', 'mgPerKg']))
+        for (const mgPerKg of limits(rule.mix.mgPerKg, [...path, 'mix', 'mgPerKg'], 'mg/kg'))
           if (mgPerKg > form.hardMax)
             say(
               [...path, 'mix', 'mgPerKg'],
@@ -263,6 +267,17 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       ] as const)
         if (typeof value === 'string' && !parameters.has(value))
           say([...path, key], `No parameter is called “${value}”.`)
+  }
+
+  /** What nobody is asked to read is never read: there is no end. */
+  function reads(role: string, path: JSONPath): void {
+    if (
+      !placed.some(
+        ({ rule }) =>
+          (rule.kind === 'test' && rule.role === role) || ('confirmRole' in rule && rule.confirmRole === role),
+      )
+    )
+      say([...path, 'role'], `No test reads “${role}”: this can never be fulfilled, and what follows is never reached.`)
   }
 
   /** A way out that can never open is a dead end; one that waits for a later phase is a circle. */
@@ -317,30 +332,51 @@ export function protocolProblems(protocol: Protocol): Problem[] {
           say([...path, 'measure'], `“${condition.measure}” has no band “done”, so this can never be fulfilled.`)
         return
       case 'clock-credited':
-        limits(condition.hours, [...path, 'hours'])
+        limits(condition.hours, [...path, 'hours'], 'h')
         if (!protocol.clock) say(path, 'Hours are credited by a clock, and this protocol has none.')
         return
       case 'elapsed':
-        limits(condition.hours, [...path, 'hours'])
+        limits(condition.hours, [...path, 'hours'], 'h')
         return
       case 'warm-days':
-        if (condition.times !== undefined) limits(condition.times, [...path, 'times'])
+        if (condition.times !== undefined) limits(condition.times, [...path, 'times'], '')
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return
+      case 'signs-absent':
+        limits(condition.days, [...path, 'days'], 'd')
+        return
       case 'held':
-        limits(condition.hours, [...path, 'hours'])
+        reads(condition.role, path)
+        limits(condition.hours, [...path, 'hours'], 'h')
         if (condition.atLeast === undefined && condition.atMost === undefined)
           say(path, 'Held inside what? It names neither atLeast nor atMost.')
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return
       case 'reading':
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
+        else {
+          reads(condition.role, path)
+          const unit = unitOfAnalyte(protocol.instrumentRoles.find(({ id }) => id === condition.role)?.analyte ?? '')
+          limits(condition.atLeast, [...path, 'atLeast'], unit)
+          limits(condition.atMost, [...path, 'atMost'], unit)
+        }
         return
       default:
         return
     }
   }
 }
+
+/** Rules a condition waits for. */
+const rulesIn = (condition: Condition): readonly string[] =>
+  condition.kind === 'all' || condition.kind === 'any'
+    ? condition.of.flatMap(rulesIn)
+    : condition.kind === 'not'
+      ? rulesIn(condition.of)
+      : condition.kind === 'rules-done'
+        ? condition.rules
+        : []
+const phaseOf = (path: JSONPath): number => (typeof path[1] === 'number' ? path[1] : 0)
 
 /** Whether an id belongs to the shipped library: a copy needs one of its own. */
 export const isShippedId = (id: string): boolean => protocolLibrary.some((protocol) => protocol.id === id)

@@ -1,8 +1,9 @@
 // The schools that apply to these animals in this vessel, side by side: days, handling, water, tests, what each covers
 // of what is feared, what speaks against it here, and which one is suggested, with its reason.
 import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
+import { tableOf } from '../knowledge/conditions.ts'
 import { formAmong } from '../knowledge/uses.ts'
-import { protocolLibrary, type Protocol } from '../knowledge/protocols.ts'
+import { protocolLibrary, type Condition, type Protocol, type Variant } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 import type { ActiveLedger, KeeperRecord, ResidentDocument } from '../record/types.ts'
@@ -27,7 +28,12 @@ export type ThreatId = (typeof THREATS)[number]['id']
 
 export interface SchoolColumn {
   readonly protocol: Protocol
+  /** The way that would start for these animals. */
+  readonly variant: Variant
+  /** Days to the release: the course, what belongs to its strategy afterwards, and the watching of its variant. */
   readonly days: number
+  /** What comes after the course and is counted in, in words; empty where the course holds it all. */
+  readonly afterwards: readonly string[]
   readonly handling: number
   /** Water to prepare over the whole course, L; null while the volume is unknown. */
   readonly waterL: number | null
@@ -42,6 +48,8 @@ export interface SchoolColumn {
   /** Animals that must not meet it, and those it is hard on. */
   readonly forbidden: readonly string[]
   readonly cautions: readonly string[]
+  /** Never suggested: these animals take its drug badly, and the school has no careful way. */
+  readonly unfit: boolean
   readonly earliestMs: number
   /** Handling and drug exposure together, 0..1: what it costs the animals. */
   readonly load: number
@@ -125,7 +133,12 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       )
       const times = (kind: 'dose' | 'bath') =>
         rules.reduce((sum, { rule }) => sum + (rule.kind === kind ? rule.times : 0), 0)
-      const days = leastDays(protocol)
+      const main = forms[0]?.form
+      const cautious =
+        main !== undefined &&
+        residents.some(({ body }) => ['C', '?'].includes(sensitivity(main, body.group, vessel.body.water)))
+      const variant = variantFor(protocol, cautious)
+      const { days, afterwards } = daysToRelease(protocol, variant)
       const handling = protocol.handling ?? 0
       const drugDays = rules.reduce(
         (sum, { rule, days: phaseDays }) =>
@@ -134,7 +147,9 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       )
       return {
         protocol,
+        variant,
         days,
+        afterwards,
         handling,
         waterL: volume ? (protocol.waterShare ?? 1) * volume.litres : null,
         products: poured(
@@ -148,13 +163,40 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
         coverage: THREATS.map(({ id }) => ({ threat: id, degree: protocol.coverage?.[id] ?? 'none' })),
         needs,
         forbidden,
-        cautions,
+        cautions: cautious && protocol.notForCautious ? [...cautions, protocol.notForCautious] : cautions,
+        unfit: cautious && protocol.notForCautious !== undefined,
         earliestMs: nowMs + days * DAY,
         load: Math.min(1, handling / 12 + drugDays / 60),
       }
     })
   return { columns, ...suggest(columns, options, hosts, vessel.body.water) }
 }
+
+/** The way that starts where nobody chose one: the careful one for animals that take the drug badly, else the default. */
+export const variantFor = (protocol: Protocol, cautious: boolean): Variant =>
+  (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ??
+  protocol.variants.find((one) => one.default) ??
+  protocol.variants[0]!
+
+/** Days from the first press to the release, and what of them lies behind the course itself. @source handbook 30 §5.1, §5.6 */
+export function daysToRelease(protocol: Protocol, variant: Variant): { days: number; afterwards: string[] } {
+  const watched = protocol.phases.find(({ exit }) => asksVariant(exit))
+  const watch = variant.watchDays ?? 0
+  const longer = watched ? Math.max(0, watch - watched.typicalDays) : watch
+  const after = protocol.afterwards ?? []
+  return {
+    days: leastDays(protocol) + longer + after.reduce((sum, { days }) => sum + days, 0),
+    afterwards: [
+      ...after.map(({ days, what }) => `${days} days: ${what}`),
+      ...(!watched && watch > 0 ? [`${watch} days of watching`] : []),
+    ],
+  }
+}
+/** Whether a way out hangs on the days its variant watches. */
+const asksVariant = (condition: Condition): boolean =>
+  condition.kind === 'all' || condition.kind === 'any'
+    ? condition.of.some(asksVariant)
+    : condition.kind === 'signs-absent' && typeof condition.days !== 'number' && 'variant' in condition.days
 
 /** What each bottle at hand would pour over the whole course. */
 function poured(
@@ -197,6 +239,21 @@ const USUAL: Readonly<Record<string, readonly ThreatId[]>> = {
   invertebrate: ['hitch-hikers'],
 }
 
+/** Conditions a threat stands for. */
+const CONDITION_OF: Partial<Readonly<Record<ThreatId, string>>> = { uronema: 'uronema', brook: 'brooklynella' }
+/** Weight from which a group counts as prone. @source handbook 30 §4.4: the multipliers of prone groups begin at 2 */
+const PRONE = 2
+/** What these animals fall to more often than others, by the host weights of the conditions. */
+function proneTo({ record, residentIds }: CompareSchoolsOptions): { threat: ThreatId; who: string }[] {
+  const { hostMultipliers } = tableOf('fish-marine')
+  return (Object.entries(CONDITION_OF) as [ThreatId, string][]).flatMap(([threat, condition]) => {
+    const who = residentIds
+      .flatMap((id) => record.residents.get(id) ?? [])
+      .find(({ body }) => (hostMultipliers[body.group]?.[condition] ?? 1) >= PRONE)
+    return who ? [{ threat, who: who.body.name }] : []
+  })
+}
+
 function suggest(
   columns: readonly SchoolColumn[],
   options: CompareSchoolsOptions,
@@ -206,7 +263,7 @@ function suggest(
   const asked = options.threats.length > 0
   // A single treatment is suggested only for something that is suspected.
   const open = columns.filter(
-    ({ forbidden, protocol }) => forbidden.length === 0 && (asked || protocol.strategy === true),
+    ({ forbidden, unfit, protocol }) => forbidden.length === 0 && (asked || protocol.strategy === true) && !unfit,
   )
   if (open.length === 0)
     return {
@@ -216,13 +273,15 @@ function suggest(
       ],
       tips: [],
     }
+  const prone = proneTo(options)
   const wanted = asked
     ? options.threats
-    : hosts.has('fish')
-      ? USUAL[water]!
-      : hosts.has('coral')
-        ? USUAL.coral!
-        : USUAL.invertebrate!
+    : [
+        ...new Set([
+          ...(hosts.has('fish') ? USUAL[water]! : hosts.has('coral') ? USUAL.coral! : USUAL.invertebrate!),
+          ...prone.map(({ threat }) => threat),
+        ]),
+      ]
   const weight = { full: 1, part: 0.4, none: 0 } as const
   const covered = (column: SchoolColumn) =>
     column.coverage.reduce((sum, { threat, degree }) => sum + (wanted.includes(threat) ? weight[degree] : 0), 0) /
@@ -245,7 +304,12 @@ function suggest(
     .map(({ threat }) => threat)
   const reasons = [
     `${asked ? 'Of what you fear' : 'Of what such newcomers most often bring'} it covers ${full.length > 0 ? `${names(full)} in full` : 'nothing in full'}${missed.length > 0 ? `, and misses ${names(missed)}` : ''}.`,
-    `${best.days} days, ${best.handling === 0 ? 'no fish is caught' : `${best.handling} ${best.handling === 1 ? 'time' : 'times'} in the net`}${best.cautions.length > 0 ? `; care for ${best.cautions.join(', ')}` : ''}.`,
+    ...prone.map(
+      ({ threat, who }) =>
+        `${who} ${threat === 'uronema' ? 'falls to Uronema more often than other fish' : `is prone to ${names([threat])}`}: look there first${threat === 'uronema' && best.coverage.every((one) => one.threat !== 'uronema' || one.degree === 'none') ? '; the extra steps for such fish come before any school' : ''}.`,
+    ),
+    ...(best.variant.forCautious === true ? [`${best.variant.title}: ${best.variant.when}`] : []),
+    `${best.days} days to the release${best.afterwards.length > 0 ? ` (with ${best.afterwards.join(' and ')})` : ''}, ${best.handling === 0 ? 'no fish is caught' : `${best.handling} ${best.handling === 1 ? 'time' : 'times'} in the net`}${best.cautions.length > 0 ? `; care for ${best.cautions.join(', ')}` : ''}.`,
     ...(best.needs.length > 0 ? [`You still need: ${best.needs.join(', ')}.`] : []),
   ]
   const tips = ranked.slice(1, 4).flatMap((other) => {

@@ -94,7 +94,7 @@ export function concernsOf(
           ...about,
           id: 'rest',
           title: `Rest in ${name}:`,
-          detail: `caught or bathed ${handling.times} times in a week, and no sign for two days. What can wait may wait a few days.`,
+          detail: `${handling.worn ?? `caught or bathed ${handling.times} times in a week`}, and no sign for two days. What can wait may wait: the treatment itself wears them out.`,
           tone: 'plain',
           action: 'see-course',
         })

@@ -2,6 +2,7 @@
 import type { ClockState } from '../clock/therapeutic.ts'
 import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
 import { formAmong } from '../knowledge/uses.ts'
+import { vesselVolume } from '../level/fromRecord.ts'
 import { ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
 import type {
   ActiveLedger,
@@ -13,8 +14,9 @@ import type {
   VesselEntries,
 } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
+import { theilSen } from '../trends/theilSen.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { parameterOf } from './settingValues.ts'
+import { evaluate, unitOfAnalyte, type Given } from './expression.ts'
 
 /** What the rules look at; built once per course. */
 export interface CourseContext {
@@ -104,22 +106,48 @@ function lowerBound(times: Float64Array, ms: number): number {
   return low
 }
 
-/** A protocol value for the bottle and the parameters at hand. */
-export function valueFor(
-  value: Value,
-  context: Pick<CourseContext, 'forms' | 'course'> & Partial<Pick<CourseContext, 'entries' | 'nowMs'>>,
-): number {
-  if (typeof value === 'number') return value
-  if ('byTemperature' in value) {
-    const temperature = meanTemperature(context)
-    return (value.byTemperature.findLast(({ fromC }) => temperature >= fromC) ?? value.byTemperature[0]!).value
+type ValueContext = Pick<CourseContext, 'forms' | 'course'> &
+  Partial<Pick<CourseContext, 'record' | 'entries' | 'nowMs' | 'variant' | 'byStep' | 'startMs'>>
+
+/**
+ * A protocol value for the bottle, the parameters and the record at hand, in the unit of its place.
+ * NaN where the record does not tell what the value asks (no reading, no net volume): every comparison with it is false.
+ */
+export function valueFor(value: Value, context: ValueContext, unit = ''): number {
+  return typeof value === 'number' ? value : (evaluate(value, givenIn(context), unit) ?? NaN)
+}
+
+function givenIn(context: ValueContext): Given {
+  const { course, variant } = context
+  const entries = context.entries ?? []
+  const nowMs = context.nowMs ?? Infinity
+  const vessel = context.record?.vessels.get(course.body.vesselId)
+  const volume = vessel ? vesselVolume(vessel) : null
+  const readings = (analyte: string, withinHours: number): ReadingEntry[] =>
+    entries.filter(
+      (entry): entry is ReadingEntry =>
+        entry.kind === 'reading' &&
+        entry.analyte === analyte &&
+        entry.doubt !== 'typo' &&
+        entryMs(entry) >= nowMs - withinHours * MS_PER_HOUR,
+    )
+  return {
+    forms: context.forms,
+    parameters: course.body.parameters,
+    ...(variant === undefined ? {} : { variant }),
+    temperatureC: meanTemperature(context),
+    ...(volume === null ? {} : { netL: volume.litres }),
+    reading: (analyte, withinHours) => readings(analyte, withinHours).at(-1)?.value ?? null,
+    trend: (analyte, overDays) => {
+      const found = readings(analyte, overDays * 24)
+      return found.length < 3
+        ? null
+        : (theilSen(found.map((entry) => ({ t: entryMs(entry) / (24 * MS_PER_HOUR), value: entry.value })))?.slope ??
+            null)
+    },
+    count: (ruleId) =>
+      [...(context.byStep?.keys() ?? [])].filter((key) => key.startsWith(`${course.id}/${ruleId}/`)).length,
   }
-  if ('param' in value) return parameterOf(value.param, context.course.body.parameters) * (value.times ?? 1)
-  for (const form of Object.values(context.forms)) {
-    const found = value.byForm[form]
-    if (found !== undefined) return found
-  }
-  return Math.min(...Object.values(value.byForm))
 }
 
 const USUAL_TEMPERATURE_C = 25
@@ -138,6 +166,10 @@ export function meanTemperature(context: Partial<Pick<CourseContext, 'entries' |
   }
   return count > 0 ? sum / count : USUAL_TEMPERATURE_C
 }
+
+/** Canonical unit of what an instrument role reads. */
+export const roleUnit = ({ protocol }: Pick<CourseContext, 'protocol'>, role: string): string =>
+  unitOfAnalyte(protocol.instrumentRoles.find(({ id }) => id === role)?.analyte ?? '')
 
 /** Readings of an instrument role's analyte in the vessel, since an instant. */
 export function roleReadings(context: CourseContext, role: string, sinceMs: number): ReadingEntry[] {

@@ -55,8 +55,8 @@ export function hoursToNextTest(context: CourseContext, progress: CourseProgress
       rule.denseDays !== undefined &&
       context.nowMs - (phase?.enteredMs ?? context.startMs) < rule.denseDays * 24 * MS_PER_HOUR
     const every = dense
-      ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context))
-      : valueFor(rule.everyHours, context)
+      ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context, 'h'))
+      : valueFor(rule.everyHours, context, 'h')
     shortest = Math.min(shortest, every + (rule.toleranceHours ?? 0))
   }
   return shortest
@@ -145,7 +145,7 @@ export function courseInputs(
         ? {
             school: course.body.clockSchool,
             confidence: clockless.variant.confidence ?? clock.confidence,
-            requiredH: valueFor(clock.requiredHours, clockless),
+            requiredH: valueFor(clock.requiredHours, clockless, 'h'),
             maxGapH: band.form.maxGapHours,
             aboveCounts: clock.aboveCounts,
           }

@@ -10,7 +10,7 @@ import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
 import { dayOf } from '../time/time.ts'
 import type { Working } from '../working.ts'
 import { leastDays } from './plan.ts'
-import { parameterOf } from './settingValues.ts'
+import { evaluate } from './expression.ts'
 
 /** What is bought beyond the sum: spills, a repeated dose, a test done twice. @source EST; water as handbook 30 prep-transfer */
 export const PRODUCT_MARGIN = 1.25
@@ -63,12 +63,24 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
   const defaults = Object.fromEntries(
     (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
   )
-  const valueOf = (value: Value | undefined, formId: string): number => {
+  const valueOf = (value: Value | undefined, formId: string, unit: string): number => {
     if (value === undefined) return 0
-    if (typeof value === 'number') return value
-    if ('param' in value) return parameterOf(value.param, { ...defaults, ...options.parameters }) * (value.times ?? 1)
-    if ('byTemperature' in value) return Math.max(...value.byTemperature.map((row) => row.value))
-    return value.byForm[formId] ?? Math.max(...Object.values(value.byForm))
+    if (typeof value !== 'number' && 'byTemperature' in value)
+      return Math.max(...value.byTemperature.map((row) => row.value))
+    // What hangs on the record counts as if nothing had been read yet: the keeper sees the amount when it is due.
+    return (
+      evaluate(
+        value,
+        {
+          forms: { bottle: formId },
+          parameters: { ...defaults, ...options.parameters },
+          variant: protocol.variants[0],
+          ...(volume ? { netL: volume.litres } : {}),
+          count: () => 0,
+        },
+        unit,
+      ) ?? 0
+    )
   }
   const products = protocol.productRoles.map((role): ProductNeed => {
     const productId = options.products[role.id] ?? null
@@ -83,13 +95,13 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
         if (rule.kind === 'dose')
           lines.push({
             label: `${rule.title}, ${rule.times} ×`,
-            mg: rule.times * valueOf(rule.aim, formId) * volume.litres,
+            mg: rule.times * valueOf(rule.aim, formId, 'mg/L') * volume.litres,
           })
         else if (rule.kind === 'bath') {
           const litres = { ...defaults, ...options.parameters }['bath-litres'] ?? 10
           lines.push({
             label: `${rule.title}, ${rule.times} × ${litres} L`,
-            mg: rule.times * valueOf(rule.aim, formId) * litres,
+            mg: rule.times * valueOf(rule.aim, formId, 'mg/L') * litres,
           })
         } else if (rule.kind === 'ramp' && form)
           lines.push({ label: `${rule.title} to ${form.target} mg/L`, mg: form.target * volume.litres })

@@ -2,7 +2,7 @@
 import type { Condition } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { heldState } from './held.ts'
-import { valueFor, type CourseContext } from './courseContext.ts'
+import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { conditionTime, findRule, lastHostOutMs, occurrencesOf, signFreeDays } from './progress.ts'
 
 export interface ExitTick {
@@ -65,11 +65,11 @@ function wordsOf(
     case 'ramp-done':
       return { words: 'Every step of the level confirmed by a reading' }
     case 'clock-credited': {
-      const needed = valueFor(condition.hours, context)
+      const needed = valueFor(condition.hours, context, 'h')
       return { words: `${span(needed)} credited`, have: span(context.clock?.creditedH ?? 0) }
     }
     case 'elapsed': {
-      const hours = valueFor(condition.hours, context)
+      const hours = valueFor(condition.hours, context, 'h')
       const from =
         condition.since === 'last-host-out'
           ? lastHostOutMs(context)
@@ -86,8 +86,12 @@ function wordsOf(
     case 'held': {
       const held = heldState(condition, context, phaseStartMs)
       const limits = [
-        ...(condition.atLeast === undefined ? [] : [`at least ${valueFor(condition.atLeast, context)}`]),
-        ...(condition.atMost === undefined ? [] : [`at most ${valueFor(condition.atMost, context)}`]),
+        ...(condition.atLeast === undefined
+          ? []
+          : [`at least ${valueFor(condition.atLeast, context, roleUnit(context, condition.role))}`]),
+        ...(condition.atMost === undefined
+          ? []
+          : [`at most ${valueFor(condition.atMost, context, roleUnit(context, condition.role))}`]),
       ].join(' and ')
       const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
       return {
@@ -98,8 +102,12 @@ function wordsOf(
     case 'reading': {
       const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
       const limits = [
-        ...(condition.atLeast === undefined ? [] : [`at least ${valueFor(condition.atLeast, context)}`]),
-        ...(condition.atMost === undefined ? [] : [`at most ${valueFor(condition.atMost, context)}`]),
+        ...(condition.atLeast === undefined
+          ? []
+          : [`at least ${valueFor(condition.atLeast, context, roleUnit(context, condition.role))}`]),
+        ...(condition.atMost === undefined
+          ? []
+          : [`at most ${valueFor(condition.atMost, context, roleUnit(context, condition.role))}`]),
       ].join(', ')
       return {
         words: `${role ?? condition.role} ${limits}${(condition.times ?? 1) > 1 ? `, ${condition.times} times in a row` : ''}`,
@@ -107,8 +115,8 @@ function wordsOf(
     }
     case 'signs-absent':
       return {
-        words: `${count(condition.days, 'day')} without signs, watched in full`,
-        have: count(Math.min(condition.days, signFreeDays(context, phaseStartMs)), 'day'),
+        words: `${count(valueFor(condition.days, context, 'd'), 'day')} without signs, watched in full`,
+        have: count(Math.min(valueFor(condition.days, context, 'd'), signFreeDays(context, phaseStartMs)), 'day'),
       }
     case 'intolerance-signs':
       return { words: `${count(condition.atLeast, 'sign')} that it is not borne` }

@@ -1,11 +1,24 @@
-// How often animals were caught, moved or bathed lately, and whether the next thing may wait.
+// How often animals were caught, moved or bathed lately, how long they stood in drugs and how often their water was
+// changed, and whether the next thing may wait.
 import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import { agentForm } from '../knowledge/agents.ts'
+import { formGiven } from '../knowledge/uses.ts'
+import { residentVessels } from '../record/whereabouts.ts'
 import { entryMs } from '../time/time.ts'
+import { rotaOf } from './courseContext.ts'
 
 const DAY = 86_400_000
 /** Catches in a week over which rest is offered; the most is what one tank transfer asks. @source EST, handbook 30 §5 */
 export const MOST_A_WEEK = 3
 const STABLE_DAYS = 2
+/** What is looked back on for drugs and changes, days. */
+const LOAD_DAYS = 70
+const CHANGES_DAYS = 14
+/** Two doses of one drug so many days apart are one stretch in it. */
+const SAME_STRETCH_DAYS = 7
+/** From here on the treatment itself may be what wears them out. @source EST, after handbook 00 §2.14 and §5: months of drugs and changes, and better when it slowed */
+const MANY_DRUG_DAYS = 35
+const MANY_CHANGES = 6
 
 export interface Handling {
   /** Moves and baths of the course's animals in the last seven days. */
@@ -13,6 +26,13 @@ export interface Handling {
   readonly lastMs: number | null
   /** No sign seen on them for two days, though somebody looked. */
   readonly stable: boolean
+  /** Days of the last ten weeks in which a drug was in their water, and which drugs. */
+  readonly drugDays: number
+  readonly drugs: readonly string[]
+  /** Changes of their water in the last two weeks. */
+  readonly changes: number
+  /** So much of it that the treatment itself may be what wears them out, in words; null where it is not. */
+  readonly worn: string | null
   /** Rest is offered: much was done, and nothing gets worse. */
   readonly rest: boolean
 }
@@ -50,7 +70,57 @@ export function handlingOf(
     if (age <= STABLE_DAYS * DAY && entry.kind === 'done' && entry.courseId === course.id) looked = true
   }
   const stable = looked && !seen
-  return { times: times.length, lastMs: times.at(-1) ?? null, stable, rest: times.length > MOST_A_WEEK && stable }
+  const { drugDays, drugs, changes } = loadOf(record, active, course, nowMs)
+  const long = drugDays >= MANY_DRUG_DAYS && drugs.length > 1
+  const often = changes >= MANY_CHANGES && drugDays >= CHANGES_DAYS
+  const worn =
+    long || often
+      ? [
+          ...(drugDays > 0 ? [`${drugDays} of the last ${LOAD_DAYS} days in drugs (${drugs.join(', ')})`] : []),
+          ...(changes > 0 ? [`${changes} ${changes === 1 ? 'change' : 'changes'} of water in two weeks`] : []),
+        ].join(', ')
+      : null
+  return {
+    times: times.length,
+    lastMs: times.at(-1) ?? null,
+    stable,
+    drugDays,
+    drugs,
+    changes,
+    worn,
+    rest: stable && (times.length > MOST_A_WEEK || worn !== null),
+  }
+}
+
+/** Days in drugs and changes of water, in the vessels of the course and wherever its animals are now. */
+function loadOf(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  course: CourseDocument,
+  nowMs: number,
+): { drugDays: number; drugs: string[]; changes: number } {
+  const where = residentVessels(record, active, nowMs)
+  const places = new Set<string>([...rotaOf(course), ...course.body.residents.flatMap((id) => where.get(id) ?? [])])
+  const poured = new Map<string, number[]>()
+  let changes = 0
+  for (const entry of active) {
+    const ms = entryMs(entry)
+    if (ms > nowMs) break
+    if (nowMs - ms > LOAD_DAYS * DAY || !('vesselId' in entry) || !places.has(entry.vesselId ?? '')) continue
+    if (entry.kind === 'change' && nowMs - ms <= CHANGES_DAYS * DAY) changes++
+    if (entry.kind !== 'dose') continue
+    const form = formGiven(entry, record.products.get(entry.productId))
+    // What feeds or mends the water is no burden; drugs are.
+    if (form && form.route === 'in-tank') poured.set(form.id, [...(poured.get(form.id) ?? []), ms])
+  }
+  const days = new Set<number>()
+  for (const times of poured.values())
+    for (const [i, ms] of times.entries()) {
+      const next = times[i + 1] ?? ms
+      const until = next - ms <= SAME_STRETCH_DAYS * DAY ? next : ms
+      for (let day = Math.floor(ms / DAY); day <= Math.floor(until / DAY); day++) days.add(day)
+    }
+  return { drugDays: days.size, drugs: [...poured.keys()].map((id) => agentForm(id)?.label ?? id), changes }
 }
 
 const startedBefore = (active: ActiveLedger, end: Extract<Entry, { kind: 'bath' }>): boolean =>

@@ -2,7 +2,7 @@
 import type { Condition } from '../knowledge/protocols.ts'
 import { entryMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { roleReadings, valueFor, type CourseContext } from './courseContext.ts'
+import { roleReadings, roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 
 export type Held = Extract<Condition, { kind: 'held' }>
 export interface HeldState {
@@ -36,9 +36,13 @@ export function heldIn(condition: Condition): Held | null {
  * @source handbook 31 §8: above 13 PSU the count starts again
  */
 export function heldState(condition: Held, context: CourseContext, sinceMs: number): HeldState {
-  const neededH = valueFor(condition.hours, context)
-  const low = condition.atLeast === undefined ? -Infinity : valueFor(condition.atLeast, context)
-  const high = condition.atMost === undefined ? Infinity : valueFor(condition.atMost, context)
+  const neededH = valueFor(condition.hours, context, 'h')
+  const low =
+    condition.atLeast === undefined
+      ? -Infinity
+      : valueFor(condition.atLeast, context, roleUnit(context, condition.role))
+  const high =
+    condition.atMost === undefined ? Infinity : valueFor(condition.atMost, context, roleUnit(context, condition.role))
   const gapMs = condition.gapHours * MS_PER_HOUR
   let creditedMs = 0
   let since: number | null = null

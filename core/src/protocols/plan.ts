@@ -420,8 +420,8 @@ function testSteps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exit
   const firstMs = phaseMs + (rule.firstAfterHours ?? 0) * MS_PER_HOUR
   const everyAt = (ms: number) =>
     (rule.denseDays !== undefined && ms - phaseMs < rule.denseDays * 24 * MS_PER_HOUR
-      ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context))
-      : valueFor(rule.everyHours, context)) * MS_PER_HOUR
+      ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context, 'h'))
+      : valueFor(rule.everyHours, context, 'h')) * MS_PER_HOUR
   let dueMs = lastMs > 0 ? Math.max(firstMs, lastMs + everyAt(lastMs)) : firstMs
   const ramp = builder.progress.ramp
   const dosing = role.readsFormOf !== undefined

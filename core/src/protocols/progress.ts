@@ -10,7 +10,15 @@ import { indexOf } from '../record/ledgerIndex.ts'
 import { watchDays } from '../record/observation.ts'
 import { addDays, atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { entriesBetween, gateAnswer, roleReadings, rotaOf, valueFor, type CourseContext } from './courseContext.ts'
+import {
+  entriesBetween,
+  gateAnswer,
+  roleReadings,
+  roleUnit,
+  rotaOf,
+  valueFor,
+  type CourseContext,
+} from './courseContext.ts'
 import { heldState } from './held.ts'
 import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
@@ -175,9 +183,9 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       return ramp.levels.length > 0 && ramp.confirmed === ramp.levels.length ? ramp.confirmedAtMs.at(-1)! : null
     }
     case 'clock-credited': {
-      const needed = valueFor(condition.hours, context)
+      const needed = valueFor(condition.hours, context, 'h')
       const { clock } = context
-      if (!clock || clock.creditedH < needed - 1e-6) return null
+      if (!clock || !(clock.creditedH >= needed - 1e-6)) return null
       return context.startMs + (clock.completeAtH ?? clock.elapsedH) * MS_PER_HOUR
     }
     case 'elapsed': {
@@ -188,7 +196,7 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
             ? context.startMs
             : lastHostOutMs(context)
       if (since === null) return null
-      const due = since + valueFor(condition.hours, context) * MS_PER_HOUR
+      const due = since + valueFor(condition.hours, context, 'h') * MS_PER_HOUR
       return due <= context.nowMs ? due : null
     }
     case 'warm-days': {
@@ -202,10 +210,12 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       for (const reading of roleReadings(context, condition.role, phaseStartMs)) {
         const low =
           condition.atLeast === undefined ||
-          (reading.bound !== 'below' && reading.value >= valueFor(condition.atLeast, context))
+          (reading.bound !== 'below' &&
+            reading.value >= valueFor(condition.atLeast, context, roleUnit(context, condition.role)))
         const high =
           condition.atMost === undefined ||
-          (reading.bound !== 'above' && reading.value <= valueFor(condition.atMost, context))
+          (reading.bound !== 'above' &&
+            reading.value <= valueFor(condition.atMost, context, roleUnit(context, condition.role)))
         run = low && high ? run + 1 : 0
         if (run >= (condition.times ?? 1)) return entryMs(reading)
       }
@@ -213,9 +223,10 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     }
     case 'signs-absent': {
       const last = lastSignMs(context, phaseStartMs)
-      const due = last + condition.days * 24 * MS_PER_HOUR
-      if (due > context.nowMs) return null
-      return watchedSince(context, last, condition.days, due)
+      const days = valueFor(condition.days, context, 'd')
+      const due = last + days * 24 * MS_PER_HOUR
+      if (!(due <= context.nowMs)) return null
+      return watchedSince(context, last, days, due)
     }
     case 'intolerance-signs': {
       const from = context.nowMs - condition.withinHours * MS_PER_HOUR
@@ -234,6 +245,11 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
         const rule = findRule(context.protocol, id)
         const needed = rule ? occurrencesOf(rule, context.course.body.parameters) : null
         if (needed === null) return null
+        const enoughMs = rule?.kind === 'dose' ? untilMs(rule, context, phaseStartMs) : null
+        if (enoughMs !== null) {
+          last = Math.max(last, enoughMs)
+          continue
+        }
         for (const occurrence of needed) {
           const key = `${context.course.id}/${id}/${occurrence}`
           const entry = context.byStep.get(key) ?? context.skips.get(key)
@@ -389,6 +405,17 @@ export function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, nu
     default:
       return null
   }
+}
+
+/** When what a repeated dose waits for came true, at the earliest after its first dose; null while it did not. */
+export function untilMs(
+  rule: Extract<Rule, { kind: 'dose' }>,
+  context: CourseContext,
+  phaseStartMs: number,
+): number | null {
+  if (!rule.until) return null
+  const first = context.byStep.get(`${context.course.id}/${rule.id}/0`)
+  return first ? conditionTime(rule.until, context, Math.max(phaseStartMs, entryMs(first))) : null
 }
 
 /** Whether a rule is over by itself once its occurrences are done. */

@@ -2,7 +2,7 @@
 import { activeContent } from '../dosing/strength.ts'
 import { doseFor, roundToStep } from '../dosing/dose.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
-import type { RuleOf } from '../knowledge/protocols.ts'
+import type { RuleOf, Value } from '../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Entry, House, VesselDocument } from '../record/types.ts'
 import { bathLimit } from '../safety/baths.ts'
@@ -11,7 +11,7 @@ import { roomIn } from '../safety/room.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
-import { valueFor } from './progress.ts'
+import { untilMs, valueFor } from './progress.ts'
 import { entriesBetween, rotaOf } from './courseContext.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
@@ -137,17 +137,19 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
   const vessel = context.record.vessels.get(context.course.body.vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const bottle = bottleOf(context, rule.role)
-  const wished = valueFor(rule.aim, context)
+  const wished = valueFor(rule.aim, context, 'mg/L')
   const done = doneOf(context, rule.id, rule.times)
   const steps: Step[] = []
   let lastMs: number | null = null
   let open = false
+  const enough = untilMs(rule, context, phaseMs) !== null
+  const most = `${rule.until ? 'at most ' : ''}${rule.times}`
   for (const [i, entry] of done.entries()) {
     if (entry) {
       lastMs = entryMs(entry)
       steps.push(
         make(rule, builder, i, {
-          title: `${rule.title}, ${i + 1} of ${rule.times}`,
+          title: `${rule.title}, ${i + 1} of ${most}`,
           detail: entry.kind === 'dose' ? `${entry.amount} ${entry.unit} poured.` : 'Done.',
           dueMs: lastMs,
           ...(entry.kind === 'skip' ? {} : { state: 'done' as const, doneMs: lastMs, entryId: entry.id }),
@@ -155,11 +157,11 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
       )
       continue
     }
-    if (exitMs !== null) break
-    const everyMs = valueFor(rule.everyDays ?? 1, context) * 24 * MS_PER_HOUR
+    if (exitMs !== null || enough) break
+    const everyMs = valueFor(rule.everyDays ?? 1, context, 'd') * 24 * MS_PER_HOUR
     const dueMs: number = lastMs === null ? phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR : lastMs + everyMs
     if (open && dueMs > builder.aheadMs) break
-    const title = `${rule.title}, ${i + 1} of ${rule.times}`
+    const title = `${rule.title}, ${i + 1} of ${most}`
     const due = nowMs >= dueMs
     const room = bottle && !open ? roomOf(builder, bottle, Math.max(dueMs, nowMs)) : null
     const cap = room?.limit.ceilingMgPerL ?? Infinity
@@ -177,6 +179,7 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
     if (wantsChange && !open && volume)
       steps.push(changeFirst(rule, builder, i, { pouredMs, dueMs, litres: volume.litres }))
     const over = offer?.over === true || cap === 0
+    const unknown = Number.isNaN(wished)
     const words = [
       wantsChange ? `Change ${Math.round(100 * (rule.changeBefore ?? 0))} % of the water first.` : '',
       needsTemperature && bottle ? `Read the temperature first: ${bottle.form.label} depends on it.` : '',
@@ -188,6 +191,7 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
         ? `Up to ${trim(left)} mg/L may be left: with ${trim(aim)} more it would pass ${trim(cap)} mg/L, the most here. Change water first, or wait.`
         : '',
       bottle ? (room ? '' : 'The net volume is not known.') : 'Choose the bottle first.',
+      unknown ? `The amount hangs on what is not read yet: ${asked(rule.aim)}.` : '',
       rule.text ?? '',
     ].filter((part) => part !== '')
     steps.push(
@@ -201,7 +205,7 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
           dueMs,
           ...(open
             ? { state: 'ahead' as const }
-            : due && (over || wantsChange || needsTemperature)
+            : due && (over || wantsChange || needsTemperature || unknown)
               ? { state: 'waiting' as const }
               : {}),
           ...(dose && !over && !wantsChange ? { dose } : {}),
@@ -213,8 +217,96 @@ export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: numbe
     open = true
     lastMs = Math.max(dueMs, nowMs)
   }
+  if (rule.afterChange === true && bottle && volume && exitMs === null)
+    steps.push(...newWaterDoses(rule, builder, { wished, bottle, litres: volume.litres, sinceMs: phaseMs }))
   return steps
 }
+
+/** What new water lacks after each change that followed a dose: the aim for its share, once per change. */
+function newWaterDoses(
+  rule: RuleOf<'dose'>,
+  builder: Builder,
+  {
+    wished,
+    bottle,
+    litres,
+    sinceMs,
+  }: { wished: number; bottle: NonNullable<ReturnType<typeof bottleOf>>; litres: number; sinceMs: number },
+): Step[] {
+  const { context } = builder
+  const first = context.byStep.get(`${context.course.id}/${rule.id}/0`)
+  if (!first) return []
+  const changes = entriesBetween(context, Math.max(sinceMs, entryMs(first)), Infinity).filter(
+    (entry) => entry.kind === 'change',
+  )
+  const key = (changeId: string) => `${context.course.id}/${rule.id}-new/${changeId}`
+  let open = false
+  return changes.flatMap((entry): Step[] => {
+    const share = changedShare(entry, litres)
+    const brought = (entry.replacement ?? []).reduce((sum, { mgPerL }) => sum + mgPerL, 0)
+    if (share < 0.02 || brought > 0) return []
+    const answered = context.byStep.get(key(entry.id))
+    const title = `${rule.title}, for the new water`
+    if (answered)
+      return [
+        {
+          ...make(rule, builder, 0, {
+            title,
+            detail: 'Poured.',
+            dueMs: entryMs(entry),
+            state: 'done',
+            doneMs: entryMs(answered),
+            entryId: answered.id,
+          }),
+          key: key(entry.id),
+        },
+      ]
+    const skipped = context.skips.get(key(entry.id))
+    if (skipped)
+      return [
+        {
+          ...make(rule, builder, 0, {
+            title,
+            detail: 'Left out.',
+            dueMs: entryMs(entry),
+            state: 'skipped',
+            entryId: skipped.id,
+          }),
+          key: key(entry.id),
+        },
+      ]
+    // One at a time: the next is measured once this one is in the water.
+    if (open) return []
+    open = true
+    const room = roomOf(builder, bottle, context.nowMs)
+    const aim = Math.min(wished, room?.limit.ceilingMgPerL ?? Infinity) * share
+    const offer = room && aim > 0 ? offerOf(context, bottle, room, aim) : null
+    const dose = offer && !offer.over ? offer.dose : null
+    const step = make(rule, builder, 0, {
+      title,
+      detail: `${Math.round(100 * share)} % of the water was changed: ${dose ? `its share of ${trim(wished)} mg/L.` : 'nothing fits under the most here now.'}`,
+      dueMs: entryMs(entry),
+      ...(dose ? { dose } : { state: 'waiting' as const }),
+    })
+    return [{ ...step, key: key(entry.id) }]
+  })
+}
+
+/** What a value asks of the record, in words. */
+const asked = (value: Value): string =>
+  typeof value === 'number'
+    ? ''
+    : 'reading' in value
+      ? `a reading of ${value.reading}`
+      : 'trend' in value
+        ? `three readings of ${value.trend}`
+        : 'net' in value
+          ? 'the net volume'
+          : Object.values(value)
+              .flatMap((part) => (Array.isArray(part) ? part.map((one) => asked(one as Value)) : []))
+              .filter((words) => words !== '')
+              .join(', ')
+
 /** When a role's bottle was poured last in this course; null where it never was. */
 function lastPouredMs(context: CourseContext, role: string): number | null {
   const productId = context.course.body.products[role]
@@ -326,9 +418,9 @@ export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: numbe
     const dueMs: number =
       lastMs === null
         ? phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
-        : lastMs + valueFor(rule.everyHours ?? 24, context) * MS_PER_HOUR
+        : lastMs + valueFor(rule.everyHours ?? 24, context, 'h') * MS_PER_HOUR
     if (open && dueMs > builder.aheadMs) break
-    const wished = rule.aim === undefined ? null : valueFor(rule.aim, context)
+    const wished = rule.aim === undefined ? null : valueFor(rule.aim, context, 'mg/L')
     const room = bottle && vessel ? bathRoom(builder, bottle, vessel, bathL, dueMs) : null
     const cap = room?.limit.ceilingMgPerL ?? Infinity
     const aim = wished === null ? null : Math.min(wished, cap)
@@ -375,7 +467,7 @@ export function transferSteps(
   exitMs: number | null,
 ): Step[] {
   const { context } = builder
-  const everyMs = valueFor(rule.everyHours, context) * MS_PER_HOUR
+  const everyMs = valueFor(rule.everyHours, context, 'h') * MS_PER_HOUR
   const done = doneOf(context, rule.id, rule.times)
   const rota = rotaOf(context.course)
   const steps: Step[] = []
@@ -429,7 +521,7 @@ export function foodMix(
 ): { readonly words: string; readonly mgPerG: number; readonly amount: number; readonly unit: string } | null {
   const bottle = bottleOf(context, mix.role)
   if (!bottle) return null
-  const mgPerKg = Math.min(valueFor(mix.mgPerKg, context), bottle.form.hardMax)
+  const mgPerKg = Math.min(valueFor(mix.mgPerKg, context, 'mg/kg'), bottle.form.hardMax)
   const mgPerG = mgPerKg / (mix.feedPercent * 10)
   const amount = (mgPerG * FOOD_BATCH_G) / bottle.content.mg
   const { per } = bottle.content

@@ -63,11 +63,17 @@ export function AnimalsPanel({ course }: { course: CourseDocument }) {
             ? 'Not caught and not bathed in the last seven days.'
             : `Caught or bathed ${plural(handling.times, 'time')} in the last seven days${handling.lastMs === null ? '' : `, last ${whenText(handling.lastMs, nowMs, record.settings)}`}.`}
         </p>
+        {handling.worn !== null && <p>{handling.worn}.</p>}
         {handling.rest && (
-          <p>
-            <Tag $tone="due">rest</Tag> Nothing got worse for two days. What can wait may wait a few days: every catch
-            costs strength.
-          </p>
+          <>
+            <p>
+              <Tag $tone="due">rest</Tag> Nothing got worse for two days. What can wait may wait a few days: every
+              catch, drug and change costs strength.
+            </p>
+            <LinkButton to={`/courses/new?vessel=${course.body.vesselId}&protocol=watch-after-treatment`}>
+              Rest as a plan: watch, and nothing else
+            </LinkButton>
+          </>
         )}
         {splitsWatching(course) && <WatchStrip vesselId={course.body.vesselId} />}
         <LinkButton to={`/watch/${course.body.vesselId}`}>Watch them</LinkButton>

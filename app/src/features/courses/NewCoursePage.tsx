@@ -1,5 +1,6 @@
 // Start a course: choose, see what it asks for on your own vessel, read the hazards, then start.
 import {
+  variantFor,
   activeContent,
   agentForm,
   formGiven,
@@ -126,11 +127,7 @@ export function NewCoursePage() {
     form !== null &&
     residents.some(({ body }) => ['C', '?'].includes(sensitivity(form, body.group, vessel?.body.water ?? 'marine')))
   const [variantChoice, setVariant] = useState(params.get('variant') ?? '')
-  const variant =
-    protocol.variants.find(({ id }) => id === variantChoice) ??
-    (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ??
-    protocol.variants.find((candidate) => candidate.default) ??
-    protocol.variants[0]!
+  const variant = protocol.variants.find(({ id }) => id === variantChoice) ?? variantFor(protocol, cautious)
   const [school, setSchool] = useState<'strict' | 'pause'>(protocol.clock?.defaultSchool ?? 'strict')
   const testRole = protocol.instrumentRoles.find(({ readsFormOf }) => readsFormOf !== undefined)
   const kits = [...record.instruments.values()].filter(({ body }) => body.analyte === testRole?.analyte)
@@ -475,6 +472,11 @@ export function NewCoursePage() {
                 wide
                 options={protocol.variants.map(({ id, title, when }) => ({ value: id, label: title, note: when }))}
               />
+              {cautious && protocol.notForCautious !== undefined && (
+                <p>
+                  <strong>Not the school for these animals.</strong> {protocol.notForCautious}
+                </p>
+              )}
               {cautious && variant.forCautious && (
                 <Quiet>Chosen because somebody in this vessel takes the agent badly.</Quiet>
               )}

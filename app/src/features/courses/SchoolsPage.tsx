@@ -187,7 +187,10 @@ export function SchoolsPage() {
                 </Well>
               )}
               <Row>
-                <LinkButton to={`/courses/new?vessel=${vesselId}&protocol=${suggested.protocol.id}`} $look="main">
+                <LinkButton
+                  to={`/courses/new?vessel=${vesselId}&protocol=${suggested.protocol.id}&variant=${suggested.variant.id}`}
+                  $look="main"
+                >
                   Look at it on this vessel
                 </LinkButton>
               </Row>
@@ -227,7 +230,8 @@ export function SchoolsPage() {
             />
             <p style={{ color: 'var(--quiet)', fontSize: 13, paddingTop: 8 }}>
               Full disc: covered in full when all rules hold; half disc: in part, or some strains; ring: not. No school
-              covers bacteria or viruses; antibiotics need a cause and a veterinarian. Days are the fewest it takes.
+              covers bacteria or viruses; antibiotics need a cause and a veterinarian. Days run to the release, and are
+              the fewest it takes.
             </p>
           </Tray>
         )}
@@ -281,6 +285,9 @@ function SchoolTable({
                 <td data-number>
                   <strong>{column.days} d</strong>
                   <small>{longDayText(column.earliestMs, settings)}</small>
+                  {column.afterwards.map((words) => (
+                    <small key={words}>with {words}</small>
+                  ))}
                 </td>
                 <td data-number>{column.handling === 0 ? 'never' : `${column.handling} ×`}</td>
                 <td data-number>
