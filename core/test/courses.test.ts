@@ -447,8 +447,17 @@ describe('schools side by side', () => {
     record = demo,
   ) => compareSchools({ record, active: activeEntries(record.entries), vesselId, residentIds, threats, nowMs: NOW })
   test('a marine fish with a second vessel at hand gets the shorter copper course, with days, water and what it misses', () => {
+    const tang = new Map(demo.residents)
+    const gramma = tang.get('gramma')!
+    tang.set('gramma', { ...gramma, body: { ...gramma.body, group: 'hg-tang' } })
+    expect(compare('holding-b', ['gramma'], [], { ...demo, residents: tang }).suggested).toBe('copper-14-move')
+    // A gramma takes copper badly: the low end, thirty days in place, and four weeks of watching.
     const found = compare('holding-b', ['gramma'])
-    expect(found.suggested).toBe('copper-14-move')
+    expect(found.suggested).toBe('copper-in-place-30')
+    expect(found.columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')).toMatchObject({
+      variant: { id: 'ramp-low-end' },
+      days: 74,
+    })
     const column = found.columns.find(({ protocol }) => protocol.id === found.suggested)!
     expect(column.days).toBeGreaterThan(35)
     expect(column.waterL!).toBeGreaterThan(100)

@@ -160,7 +160,13 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
         tests,
         doses: times('dose') + rules.filter(({ rule }) => rule.kind === 'ramp' || rule.kind === 'hold').length,
         baths: times('bath'),
-        coverage: THREATS.map(({ id }) => ({ threat: id, degree: protocol.coverage?.[id] ?? 'none' })),
+        coverage: THREATS.map(({ id }) => ({
+          threat: id,
+          degree:
+            protocol.coverage?.[id] ??
+            protocol.afterwards?.find(({ coverage }) => coverage?.[id])?.coverage?.[id] ??
+            'none',
+        })),
         needs,
         forbidden,
         cautions: cautious && protocol.notForCautious ? [...cautions, protocol.notForCautious] : cautions,
@@ -239,6 +245,9 @@ const USUAL: Readonly<Record<string, readonly ThreatId[]>> = {
   invertebrate: ['hitch-hikers'],
 }
 
+/** What kills within days weighs more; what only some fish are prone to, less. @source EST */
+const KILLS_IN_DAYS = 1.5
+const PRONE_ONLY = 0.5
 /** Conditions a threat stands for. */
 const CONDITION_OF: Partial<Readonly<Record<ThreatId, string>>> = { uronema: 'uronema', brook: 'brooklynella' }
 /** Weight from which a group counts as prone. @source handbook 30 §4.4: the multipliers of prone groups begin at 2 */
@@ -283,9 +292,17 @@ function suggest(
         ]),
       ]
   const weight = { full: 1, part: 0.4, none: 0 } as const
+  const worth = (threat: ThreatId) =>
+    !wanted.includes(threat)
+      ? 0
+      : threat === 'velvet'
+        ? KILLS_IN_DAYS
+        : !asked && prone.some((one) => one.threat === threat)
+          ? PRONE_ONLY
+          : 1
+  const all = wanted.reduce((sum, threat) => sum + worth(threat), 0)
   const covered = (column: SchoolColumn) =>
-    column.coverage.reduce((sum, { threat, degree }) => sum + (wanted.includes(threat) ? weight[degree] : 0), 0) /
-    Math.max(1, wanted.length)
+    column.coverage.reduce((sum, { threat, degree }) => sum + worth(threat) * weight[degree], 0) / Math.max(1, all)
   const score = (column: SchoolColumn) =>
     covered(column) -
     0.12 * column.needs.length -
@@ -306,7 +323,7 @@ function suggest(
     `${asked ? 'Of what you fear' : 'Of what such newcomers most often bring'} it covers ${full.length > 0 ? `${names(full)} in full` : 'nothing in full'}${missed.length > 0 ? `, and misses ${names(missed)}` : ''}.`,
     ...prone.map(
       ({ threat, who }) =>
-        `${who} ${threat === 'uronema' ? 'falls to Uronema more often than other fish' : `is prone to ${names([threat])}`}: look there first${threat === 'uronema' && best.coverage.every((one) => one.threat !== 'uronema' || one.degree === 'none') ? '; the extra steps for such fish come before any school' : ''}.`,
+        `${who} ${threat === 'uronema' ? 'falls to Uronema more often than other fish' : `is prone to ${names([threat]).replace(/^./, (letter) => letter.toUpperCase())}`}: look there first${threat === 'uronema' && best.coverage.every((one) => one.threat !== 'uronema' || one.degree === 'none') ? '; the extra steps for such fish come before any school' : ''}.`,
     ),
     ...(best.variant.forCautious === true ? [`${best.variant.title}: ${best.variant.when}`] : []),
     `${best.days} days to the release${best.afterwards.length > 0 ? ` (with ${best.afterwards.join(' and ')})` : ''}, ${best.handling === 0 ? 'no fish is caught' : `${best.handling} ${best.handling === 1 ? 'time' : 'times'} in the net`}${best.cautions.length > 0 ? `; care for ${best.cautions.join(', ')}` : ''}.`,
