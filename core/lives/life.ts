@@ -104,7 +104,8 @@ export function live({
       const moved = record.entries.filter(({ kind }) => MOVES.has(kind)).length
       const key = `${moved} ${Math.floor(nowMs / (12 * HOUR))}`
       if (key !== estimatedFor) {
-        estimate = estimateCourse(found.inputs)
+        // Why the count changed is words for a page, and costs a second estimate.
+        estimate = estimateCourse({ ...found.inputs, latest: null })
         estimatedFor = key
         estimatedMs = nowMs
       }

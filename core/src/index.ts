@@ -346,6 +346,8 @@ export {
 export {
   earningForecast,
   estimateCourse,
+  readingInfluence,
+  type ReadingInfluence,
   type CourseEstimate,
   type DoseWish,
   type EarningForecast,

@@ -5,6 +5,7 @@ import {
   agentForms,
   coursePreview,
   estimateCourse,
+  readingInfluence,
   levelCurve,
   logPriorFromRange,
   protocolLibrary,
@@ -126,13 +127,16 @@ describe('the estimate of a course', () => {
   test('says what the last entry did to the count, and what each reading did', () => {
     const first = estimateCourse(inputs({ readings: [reading(44, 2.2, 'b')] }))
     expect(first.difference?.message).toMatch(/^Your reading of 2.15 mg\/L added [\d.]+ (h|days)\.$/)
-    expect(first.influence).toEqual([{ id: 'b', hours: expect.closeTo(first.clock!.creditedH, 6) }])
+    expect(readingInfluence(inputs({ readings: [reading(44, 2.2, 'b')] }))).toEqual([
+      { id: 'b', hours: expect.closeTo(first.clock!.creditedH, 6) },
+    ])
     const unchanged = estimateCourse(inputs({ latest: null }))
     expect(unchanged.difference).toBeNull()
   })
   test('without clock rules there is a level and no clock', () => {
     const plain = estimateCourse(inputs({ rules: null }))
-    expect([plain.clock, plain.test, plain.influence]).toEqual([null, null, []])
+    expect([plain.clock, plain.test]).toEqual([null, null])
+    expect(readingInfluence(inputs({ rules: null }))).toEqual([])
     expect(plain.now.p50).toBeGreaterThan(2)
   })
   test('learns the volume: the same doses and lower readings mean more water', () => {

@@ -1,11 +1,12 @@
 // The worker's work without a worker, so that it runs in a test too.
-import { compareMethods, earningForecast, estimateCourse, pestRounds } from '@brinvo/core'
+import { compareMethods, earningForecast, estimateCourse, pestRounds, readingInfluence } from '@brinvo/core'
 import type { JobName, Jobs, Reply, Request } from './protocol.ts'
 
 /** Files are opened by a worker of their own, with the validators. */
 type Computed = Exclude<JobName, 'open'>
 const jobs: { [K in Computed]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
   estimate: estimateCourse,
+  influence: readingInfluence,
   earning: earningForecast,
   compare: compareMethods,
   rounds: pestRounds,

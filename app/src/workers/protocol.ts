@@ -5,6 +5,7 @@ import type {
   CourseEstimate,
   EarningForecast,
   EstimateInputs,
+  ReadingInfluence,
   Rounds,
   RoundsInputs,
 } from '@brinvo/core'
@@ -15,6 +16,7 @@ export type EarningOptions = Parameters<typeof earningForecast>[0]
 
 export interface Jobs {
   estimate: { input: EstimateInputs; output: CourseEstimate }
+  influence: { input: EstimateInputs; output: readonly ReadingInfluence[] }
   earning: { input: EarningOptions; output: EarningForecast }
   compare: { input: CompareInputs; output: Comparison }
   rounds: { input: RoundsInputs; output: Rounds }

@@ -66,8 +66,6 @@ export interface CourseEstimate {
   readonly clock: ClockState | null
   /** Why the count changed with the last entry, or null. */
   readonly difference: ClockDifference | null
-  /** Credited hours with each reading minus without it, newest first, at most six. */
-  readonly influence: readonly { readonly id: string; readonly hours: number }[]
   /** `short`: the most that is safe, though less than the wished chance. */
   readonly dose: Result<NextDose & { readonly step: number; readonly short?: true }, NextDoseRefusal> | null
   readonly test: NextTest | null
@@ -149,25 +147,13 @@ export function estimateCourse(inputs: EstimateInputs): CourseEstimate {
   const posterior = levelPosterior(model, { ...limits(inputs), timesH, gridSize: inputs.gridSize })
   const at = timesH.indexOf(inputs.nowH)
   const clock = clockFrom(model, inputs, posterior)
-  const coarse = Math.min(24, inputs.gridSize)
+  const coarse = coarseOf(inputs)
 
   let difference: ClockDifference | null = null
   if (clock && inputs.latest) {
     const before = judge(without(model, inputs.latest.id), inputs, inputs.gridSize)
     if (before) difference = clockDifference(before, clock, inputs.latest.phrase)
   }
-  const influence =
-    clock && inputs.rules
-      ? model.readings
-          .filter(({ id }) => id !== undefined)
-          .slice(-6)
-          .reverse()
-          .map(({ id }) => ({
-            id: id!,
-            hours: clock.creditedH - (judge(without(model, id!), inputs, coarse)?.creditedH ?? 0),
-          }))
-      : []
-
   const dose = wishedDose(inputs, posterior)
   let planned: Series | null = null
   if (dose?.ok && dose.value.massMg > 0) {
@@ -197,10 +183,31 @@ export function estimateCourse(inputs: EstimateInputs): CourseEstimate {
     readings: posterior.readings,
     clock,
     difference,
-    influence,
     dose,
     test: clock && inputs.rules ? testChoice(inputs, model, posterior) : null,
   }
+}
+
+/** Nodes per axis where only a difference or an outlook is wanted. */
+const coarseOf = ({ gridSize }: EstimateInputs): number => Math.min(24, gridSize)
+
+/** Hours of the count that hang on one reading. */
+export interface ReadingInfluence {
+  readonly id: string
+  readonly hours: number
+}
+const LAST_READINGS = 6
+/** What each of the last readings did for the count: the count with it less the count without it. Heavy: asked for, not kept up. */
+export function readingInfluence(inputs: EstimateInputs): ReadingInfluence[] {
+  const model = upTo(inputs.model, inputs.nowH)
+  const creditedH = (of: LevelModel) => judge(of, inputs, coarseOf(inputs))?.creditedH ?? null
+  const all = creditedH(model)
+  if (all === null) return []
+  return model.readings
+    .flatMap(({ id }) => id ?? [])
+    .slice(-LAST_READINGS)
+    .reverse()
+    .map((id) => ({ id, hours: all - (creditedH(without(model, id)) ?? 0) }))
 }
 
 /** P(level >= floor) at the time nearest to an hour. */

@@ -33,6 +33,7 @@ import { SkipButton } from '../../parts/SkipButton.tsx'
 import { StepButton } from '../../parts/StepActions.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { InfluencePanel } from './InfluencePanel.tsx'
 import { EndDialog } from './EndDialog.tsx'
 import { FaultyCourse } from './FaultyCourse.tsx'
 import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
@@ -139,7 +140,7 @@ export function CoursePage() {
             />
           </Tray>
         )}
-        {estimate?.clock && <ReasonsPanel estimate={estimate} startMs={startMs} />}
+        {estimate?.clock && <ReasonsPanel estimate={estimate} startMs={startMs} courseId={course.id} />}
         {!estimate && plan && !hasLevel && !protocol.campaign && !byWarmth && (
           <Tray>
             <h2>
@@ -310,7 +311,15 @@ function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: 
   )
 }
 
-function ReasonsPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: number }) {
+function ReasonsPanel({
+  estimate,
+  startMs,
+  courseId,
+}: {
+  estimate: CourseEstimate
+  startMs: number
+  courseId: string
+}) {
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const clock = estimate.clock!
@@ -360,30 +369,7 @@ function ReasonsPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs
               ))}
           </tbody>
         </Table>
-        {estimate.influence.some(({ hours }) => Math.abs(hours) >= 0.5) && (
-          <>
-            <h3>What each reading did for the count</h3>
-            <Facts>
-              {estimate.influence
-                .filter(({ hours }) => Math.abs(hours) >= 0.5)
-                .map(({ id, hours }) => {
-                  const entry = record.entries.find((candidate) => candidate.id === id)
-                  if (entry?.kind !== 'reading') return null
-                  return (
-                    <div key={id} style={{ display: 'contents' }}>
-                      <dt>
-                        {entry.value} {entry.unit}, {whenText(instantMs(entry.at), nowMs, settings)}
-                      </dt>
-                      <dd>
-                        {hours > 0 ? '+' : ''}
-                        {formatDuration(hours)}
-                      </dd>
-                    </div>
-                  )
-                })}
-            </Facts>
-          </>
-        )}
+        <InfluencePanel courseId={courseId} />
         <Quiet>
           Learnt from the readings: effective volume {Math.round(estimate.volume.meanL)} ±{' '}
           {Math.round(estimate.volume.sdL)} L, half-life about {Math.round(estimate.halfLifeDays.mean)} days.
