@@ -64,6 +64,9 @@ export interface LifeOptions {
 
 const MOVES = new Set(['dose', 'change', 'reading', 'topoff', 'equipment', 'void'])
 const OPEN = new Set(['due', 'late'])
+/** What a sitter does, and when. */
+const SITTER = new Set(['feed', 'observe', 'test', 'check'])
+const SITTER_HOUR = 18
 /** Steps of a single day become history when the day is over; everything else waits. */
 const DAILY = new Set(['feed', 'observe'])
 
@@ -168,7 +171,8 @@ export function live({
     const day = h / 24
     const away =
       keeper.awayFrom !== undefined && day >= keeper.awayFrom && day < keeper.awayFrom + (keeper.awayDays ?? 0)
-    const looks = keeper.looksAt.includes(clockHour) && !away
+    // While the keeper is away somebody comes once a day: feeds, looks, reads, and touches no bottle.
+    const looks = away ? clockHour === SITTER_HOUR : keeper.looksAt.includes(clockHour)
     if (nowMs < busyUntilMs || (!looks && h % 6 !== 0)) continue
     let now = look(nowMs)
     if (!now.plan) break
@@ -221,8 +225,10 @@ export function live({
     const tried = new Set<string>()
     for (let presses = 0; presses < 60; presses++) {
       const step = now.plan?.steps.find(
-        ({ key, state, needs }) =>
-          !tried.has(key) && (OPEN.has(state) || (state === 'waiting' && needs === 'temperature')),
+        ({ key, state, needs, kind }) =>
+          !tried.has(key) &&
+          (!away || SITTER.has(kind)) &&
+          (OPEN.has(state) || (state === 'waiting' && needs === 'temperature')),
       )
       if (!step) break
       tried.add(step.key)

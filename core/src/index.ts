@@ -363,7 +363,6 @@ export {
   type CourseInputs,
 } from './protocols/courseInputs.ts'
 export {
-  warmWait,
   conditionTime,
   courseContext,
   rotaOf,
@@ -445,6 +444,7 @@ export { hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
 export { interactionBetween, interactionOf, interactions, type Interaction, type Party } from './safety/interactions.ts'
 export { protocolCalendar, type CalendarItem, type ProtocolCalendar } from './protocols/calendar.ts'
 export { runningShort, stockOf, type Stock } from './dosing/stock.ts'
+export { fallowState, warmWait, type FallowState } from './protocols/fallow.ts'
 export { evaluate, type Given } from './protocols/expression.ts'
 export { handlingOf, type Handling } from './protocols/handling.ts'
 export { activeOf, advanceActive, carryActive } from './record/ledgerIndex.ts'

@@ -534,6 +534,18 @@ describe('a slide from drawn choices', () => {
     )
     expect(slideSigns('surface-marine', [kind('round', 'still', 'middle')], true).yes).toEqual([])
   })
+  test('what makes no sign denies none that it comes near to: a round thing at rest is not the absence of round ones', () => {
+    const still = slideSigns('surface-marine', [kind('round', 'still', 'middle', 90)], true)
+    expect(still.yes).toEqual([])
+    expect(still.no).not.toContain('mic-round-tumble')
+    expect(still.no).toContain('mic-large-lens')
+  })
+  test('needles at rest are needles: nine in ten of the view make diatoms likelier', () => {
+    const made = slideSigns('surface-marine', [kind('boat', 'still', 'middle', 90)], true)
+    expect(made.yes).toEqual(['mic-gliding-needles'])
+    expect(chance('surface-marine', [...yes(...made.yes), ...no(...made.no)], 'diatoms')).toBeGreaterThan(0.8)
+    expect(chance('surface-marine', [], 'diatoms')).toBeLessThan(0.5)
+  })
   test('a passer-by says neither yes nor no; a pool without slides knows none', () => {
     const two = slideSigns(
       'surface-marine',

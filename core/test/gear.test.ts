@@ -92,6 +92,40 @@ describe('a fallow of 76 days', () => {
   test('goes on when the net was disinfected between', () => {
     expect(finished([used(41, 'holding-a'), safe(40.5), used(40, 'tub')])).toBe(true)
   })
+  describe('a fish that is put back', () => {
+    const moved = (daysAgo: number, vesselId: string, toVesselId: string) =>
+      entryAt(NOW - daysAgo * DAY, { kind: 'move', vesselId, residentId: 'gramma', toVesselId })
+    const look = (entries: readonly Entry[], nowMs: number) => {
+      const record = recordWith(entries)
+      const active = activeEntries(record.entries)
+      const plan = planCourse(fallow, { record, active, estimates: new Map(), nowMs })
+      return {
+        plan,
+        said: concernsOf(record, active, [plan], new Map(), nowMs).filter(({ courseId }) => courseId === 'fallow'),
+      }
+    }
+    const home = demo.residents.get('gramma')!.body.vesselId!
+    test('is said at once, and nothing counts', () => {
+      const { plan, said } = look([moved(30, home, 'tub')], NOW - 29 * DAY)
+      expect(plan).toMatchObject({ day: 0, fallow: { inside: ['Royal gramma'], sinceMs: null, endMs: null } })
+      expect(said).toMatchObject([{ id: 'fallow-host', tone: 'danger' }])
+    })
+    test('begins the count anew when it is out, with the new end in sight', () => {
+      const story = [moved(30, home, 'tub'), moved(28, 'tub', home)]
+      const { plan, said } = look(story, NOW - 20 * DAY)
+      expect(plan).toMatchObject({ day: 8, progress: { finishedMs: null } })
+      expect(plan.fallow?.endMs).toBe(NOW + (76 - 28) * DAY)
+      expect(said.map(({ title, detail }) => `${title} ${detail}`)).toEqual([
+        expect.stringMatching(
+          /began anew on 2026-10-\d\d: Royal gramma was taken out again\. It now ends on 2027-01-10\./,
+        ),
+      ])
+      expect(look(story, NOW - 10 * DAY).said).toEqual([])
+    })
+    test('without one the end is 76 days after the first', () => {
+      expect(look([], NOW - 70 * DAY).plan).toMatchObject({ day: 10, fallow: { endMs: NOW - 4 * DAY, restart: null } })
+    })
+  })
   test('starts again from the day a fish that lived there died', () => {
     const record = recordWith([])
     const gramma = record.residents.get('gramma')!

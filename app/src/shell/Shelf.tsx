@@ -107,6 +107,7 @@ export function shelfState(
       : { text: `${words[first.kind]} due`.replace('due due', 'due'), tone: 'due' }
   }
   const plan = plans[0]
+  if (plan?.fallow && plan.fallow.inside.length > 0) return { text: 'a fish in the fallow', tone: 'late' }
   if (plan) return { text: `day ${plan.day} of ${plan.leastDays}`, tone: 'calm' }
   return { text: 'no course', tone: 'calm' }
 }

@@ -19,9 +19,16 @@ const signsOfClass = ({ outline, motion, size }: SlideClass): string[] =>
       : [],
   )
 
+/** Signs that something which makes none comes near to: its outline, or where a sign knows no outline, its motion. */
+const near = ({ outline, motion }: SlideClass): string[] =>
+  slideTable.classes.flatMap(({ sign, outlines, motions }) =>
+    (outlines ? outlines.includes(outline) : (motions?.includes(motion) ?? false)) ? [sign] : [],
+  )
+
 /**
  * Signs of a slide: present, and, where everything in view was described, looked for and not there. Kinds under a
- * twentieth of the view are passers-by: they say neither yes nor no. EST
+ * twentieth of the view are passers-by: they say neither yes nor no. What comes near to a sign without making it denies
+ * nothing: a boat that lies on its side is not the proof that there are no boats. EST
  */
 export function slideSigns(
   pool: Pool,
@@ -32,7 +39,10 @@ export function slideSigns(
     .filter(({ kind }) => kind === 'slide')
     .map(({ id }) => id)
   const yes = new Set(classes.filter(({ share }) => share >= 5).flatMap(signsOfClass))
-  const doubtful = new Set(classes.filter(({ share }) => share < 5).flatMap(signsOfClass))
+  const doubtful = new Set([
+    ...classes.filter(({ share }) => share < 5).flatMap(signsOfClass),
+    ...classes.filter((one) => signsOfClass(one).length === 0).flatMap(near),
+  ])
   return {
     yes: known.filter((id) => yes.has(id)),
     no: all ? known.filter((id) => !yes.has(id) && !doubtful.has(id)) : [],

@@ -5,7 +5,7 @@ import { residentsIn, residentVessels } from '../record/whereabouts.ts'
 import { breathingOf } from '../record/observation.ts'
 import { carriedInto, gearState } from '../record/gear.ts'
 import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
-import { instantMs } from '../time/time.ts'
+import { dayOf, instantMs } from '../time/time.ts'
 import { formatDuration } from '../units/format.ts'
 import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
 import { runningShort } from '../dosing/stock.ts'
@@ -83,6 +83,7 @@ export function concernsOf(
       })
     }
     const course = record.courses.get(plan.courseId)
+    found.push(...fallowConcerns(plan, name, nowMs, record.settings.zone))
     if (course) {
       found.push(...gearConcerns(record, active, plan, name, nowMs))
       const handling = handlingOf(record, active, course, nowMs)
@@ -215,6 +216,40 @@ export function concernsOf(
   }
   const order = { danger: 0, caution: 1, plain: 2 }
   return found.sort((a, b) => order[a.tone] - order[b.tone])
+}
+
+/** How long it is said that a count began anew, days. */
+const RESTART_SAID_DAYS = 14
+/** A fish in a vessel that is kept free of fish, and a count that one began anew. */
+function fallowConcerns(
+  { fallow, vesselId, courseId }: CoursePlan,
+  name: string,
+  nowMs: number,
+  zone: string,
+): Concern[] {
+  if (!fallow) return []
+  const about = { vesselId, courseId, action: 'see-course' as const }
+  if (fallow.inside.length > 0)
+    return [
+      {
+        ...about,
+        id: 'fallow-host',
+        title: `${fallow.inside.join(' and ')} ${fallow.inside.length === 1 ? 'is' : 'are'} in ${name}, which is kept free of fish:`,
+        detail: 'nothing counts while a fish is in it, and the count begins anew on the day the last one is out.',
+        tone: 'danger',
+      },
+    ]
+  const { restart, endMs } = fallow
+  if (!restart || restart.by !== 'fish' || nowMs - restart.atMs > RESTART_SAID_DAYS * DAY_MS) return []
+  return [
+    {
+      ...about,
+      id: `fallow-restart-${restart.atMs}`,
+      title: `The count in ${name} began anew on ${dayOf(restart.atMs, zone)}:`,
+      detail: `${restart.what}.${endMs === null ? '' : ` It now ends on ${dayOf(endMs, zone)}.`}`,
+      tone: 'caution',
+    },
+  ]
 }
 
 /** Gear that came wet into a vessel kept free of fish, and gear of its own that is wet elsewhere now. */

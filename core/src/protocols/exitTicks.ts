@@ -3,7 +3,8 @@ import type { Condition } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { heldState } from './held.ts'
 import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
-import { conditionTime, findRule, lastHostOutMs, occurrencesOf, signFreeDays } from './progress.ts'
+import { lastHostOutMs } from './fallow.ts'
+import { conditionTime, findRule, occurrencesOf, signFreeDays } from './progress.ts'
 
 export interface ExitTick {
   readonly words: string

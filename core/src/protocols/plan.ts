@@ -29,6 +29,7 @@ import { isInside, mostInside } from '../safety/limits.ts'
 import type { KnownLevel } from '../safety/level.ts'
 import { roundToStep } from '../dosing/dose.ts'
 import { knownLevels } from './known.ts'
+import { fallowState, type FallowState } from './fallow.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 export interface CoursePlan {
@@ -41,6 +42,8 @@ export interface CoursePlan {
   /** Day of the course, the first being 0, and the fewest days it takes in all. */
   readonly day: number
   readonly leastDays: number
+  /** For a vessel kept free of fish: since when it counts, and its end. */
+  readonly fallow: FallowState | null
 }
 
 export interface PlanOptions {
@@ -90,6 +93,7 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     }
   })
   steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
+  const fallow = fallowState(context)
   return {
     courseId: course.id,
     vesselId: course.body.vesselId,
@@ -97,8 +101,14 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     progress,
     band,
     steps,
-    day: daysBetween(context.startMs, nowMs, context.zone),
+    // A vessel kept free of fish counts from its last host, not from the course's first day.
+    day: fallow
+      ? fallow.sinceMs === null
+        ? 0
+        : daysBetween(fallow.sinceMs, nowMs, context.zone)
+      : daysBetween(context.startMs, nowMs, context.zone),
     leastDays: leastDays(context.protocol),
+    fallow,
   }
 }
 

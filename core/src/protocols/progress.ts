@@ -22,7 +22,8 @@ import {
 import { heldState } from './held.ts'
 import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
-import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
+import { warmDays } from './warmDays.ts'
+import { lastHostOutMs } from './fallow.ts'
 
 export {
   courseContext,
@@ -112,41 +113,6 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
     lastReadingMs,
     awaitingReading: lastDoseMs !== null && (lastReadingMs === null || lastReadingMs < lastDoseMs),
   }
-}
-
-/** Latest instant since which no fish has been in the vessel, or null while one is there. */
-export function lastHostOutMs(context: CourseContext): number | null {
-  const vesselId = context.course.body.vesselId
-  const isFish = (residentId: string) =>
-    groupOf(context.record.residents.get(residentId)?.body.group ?? '')?.kind === 'fish'
-  const { moves } = indexOf(context.allActive)
-  const where = residentVessels(context.record, moves, context.nowMs)
-  for (const [residentId, place] of where) if (place === vesselId && isFish(residentId)) return null
-  let last = context.startMs
-  for (const entry of moves) {
-    if (entry.kind !== 'move' || !isFish(entry.residentId) || entryMs(entry) > context.nowMs) continue
-    if (entry.vesselId === vesselId || entry.toVesselId === vesselId) last = Math.max(last, entryMs(entry))
-  }
-  // A fish that died or left here was a host until then.
-  for (const { id, body } of context.record.residents.values()) {
-    if (body.leftAt === undefined || body.vesselId !== vesselId || !isFish(id)) continue
-    const left = instantMs(body.leftAt)
-    if (left <= context.nowMs) last = Math.max(last, left)
-  }
-  // Gear that came wet from another vessel brings what lives there.
-  for (const { entry } of carriedInto(context.record, moves, vesselId, context.startMs, context.nowMs))
-    last = Math.max(last, entryMs(entry))
-  return last
-}
-
-/** How a fish-free vessel stands that counts by warmth: since when, and its days. Null where the course asks no warmth. */
-export function warmWait(
-  context: CourseContext,
-): { readonly sinceMs: number | null; readonly state: WarmDaysState | null } | null {
-  const condition = context.protocol.phases.map(({ exit }) => warmDaysIn(exit)).find((found) => found !== null)
-  if (!condition) return null
-  const sinceMs = lastHostOutMs(context)
-  return { sinceMs, state: sinceMs === null ? null : warmDays(condition, context, sinceMs) }
 }
 
 /**

@@ -15,6 +15,8 @@ export interface WarmDaysState {
   readonly coldDay: string | null
   /** Instant at which the wait was over, or null. */
   readonly overMs: number | null
+  /** When it will be over if it stays as warm as on the last day read; null where that day was too cold or none was read. */
+  readonly endMs: number | null
 }
 
 /**
@@ -36,6 +38,7 @@ export function warmDays(condition: WarmDays, context: CourseContext, sinceMs: n
   let counted = 0
   let unread = 0
   let coldDay: string | null = null
+  let lastDays: number | null = null
   const today = dayOf(nowMs, zone)
   for (let day = dayOf(sinceMs, zone); day <= today; day = addDays(day, 1)) {
     const read = coldest.get(day)
@@ -44,10 +47,11 @@ export function warmDays(condition: WarmDays, context: CourseContext, sinceMs: n
       continue
     }
     const row = rows.findLast(({ fromC }) => read.value >= fromC)
+    lastDays = row ? row.days * times : null
     if (row) {
       counted++
       share += 1 / (row.days * times)
-      if (share >= 1 - 1e-9) return { share: 1, counted, unread, coldDay, overMs: read.ms }
+      if (share >= 1 - 1e-9) return { share: 1, counted, unread, coldDay, overMs: read.ms, endMs: read.ms }
       continue
     }
     coldDay = day
@@ -57,7 +61,8 @@ export function warmDays(condition: WarmDays, context: CourseContext, sinceMs: n
       unread = 0
     }
   }
-  return { share, counted, unread, coldDay, overMs: null }
+  const endMs = lastDays === null ? null : nowMs + Math.ceil((1 - share) * lastDays) * 86_400_000
+  return { share, counted, unread, coldDay, overMs: null, endMs }
 }
 
 /** The first condition of warm days in a way out, wherever it stands. */

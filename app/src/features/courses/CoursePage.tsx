@@ -9,6 +9,7 @@ import {
   warmDaysIn,
   type Protocol,
 } from '@brinvo/core'
+import { DayOf } from '../../parts/DayOf.tsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -144,7 +145,7 @@ export function CoursePage() {
         {!estimate && plan && !hasLevel && !protocol.campaign && !byWarmth && (
           <Tray>
             <h2>
-              Day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
+              <DayOf plan={plan} />
             </h2>
             <Bar style={{ marginTop: 10 }} aria-hidden>
               <i style={{ width: `${Math.min(100, (100 * plan.day) / Math.max(1, plan.leastDays))}%` }} />

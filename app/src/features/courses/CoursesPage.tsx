@@ -1,4 +1,5 @@
 import { campaignState, formatDuration, instantMs, type Protocol } from '@brinvo/core'
+import { DayOf } from '../../parts/DayOf.tsx'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
@@ -61,7 +62,7 @@ export function CoursesPage() {
                     <CampaignLine courseId={plan.courseId} />
                   ) : (
                     <strong style={{ fontSize: 21 }}>
-                      day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
+                      <DayOf plan={plan} />
                     </strong>
                   )}
                 </Stack>

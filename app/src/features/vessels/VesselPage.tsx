@@ -10,6 +10,7 @@ import {
   type CoursePlan,
   type Step,
 } from '@brinvo/core'
+import { DayOf } from '../../parts/DayOf.tsx'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -109,7 +110,7 @@ export function VesselPage() {
               {here.length > 1 && <Quiet> and {plural(here.length - 1, 'more course')}</Quiet>}
               <br />
               <strong>
-                day {plan.day} <Quiet>of at least {plan.leastDays}</Quiet>
+                <DayOf plan={plan} />
               </strong>
             </p>
           )}

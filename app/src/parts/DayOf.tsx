@@ -1,0 +1,27 @@
+// Where a course stands by days: the day of at least so many, and for a vessel kept free of fish since its last host, with its end.
+import type { CoursePlan } from '@brinvo/core'
+import { useRecord } from '../data/queries.tsx'
+import { Quiet } from '../design/primitives.tsx'
+import { longDayText } from '../design/words.ts'
+
+export function DayOf({ plan: { day, leastDays, fallow } }: { plan: CoursePlan }) {
+  const { settings } = useRecord().record
+  if (!fallow)
+    return (
+      <>
+        day {day} <Quiet>of at least {leastDays}</Quiet>
+      </>
+    )
+  if (fallow.inside.length > 0) return <>{fallow.inside.join(' and ')} inside: nothing counts</>
+  return (
+    <>
+      day {day}{' '}
+      <Quiet>
+        without fish
+        {fallow.endMs === null
+          ? `, of at least ${leastDays}`
+          : `, ends ${longDayText(fallow.endMs, settings)} if nothing goes in`}
+      </Quiet>
+    </>
+  )
+}
