@@ -413,6 +413,63 @@ describe('doses without a level test', () => {
   })
 })
 
+describe('a stay that lasts too long', () => {
+  const protocol = protocolOf('tank-transfer-72')!
+  const startMs = Date.parse('2026-03-01T09:00:00Z')
+  const course = started(protocol, startMs)
+  const gates = ['two-sets', 'water'].map((gate) => made(startMs, { kind: 'gate', gate, passed: true }))
+  const moved = (i: number, hours: number) =>
+    made(startMs + hours * HOUR, { kind: 'done', what: 'Transfer', step: `the-course/transfer/${i}` })
+  const plan = (entries: readonly Entry[], hours: number) => {
+    const record = recordWith(course, [...gates, ...entries])
+    return planCourse(course, {
+      record,
+      active: activeEntries(record.entries),
+      estimates: new Map(),
+      nowMs: startMs + hours * HOUR,
+      aheadDays: 20,
+    })
+  }
+  const inStays = (entries: readonly Entry[], hours: number) => plan(entries, hours).progress.current === 1
+  test('four moves of at most 76 hours end the stays', () => {
+    expect(inStays([moved(0, 72), moved(1, 148), moved(2, 220)], 221)).toBe(true)
+    expect(inStays([moved(0, 72), moved(1, 148), moved(2, 220), moved(3, 292)], 293)).toBe(false)
+  })
+  test('167 hours for 72 begin the count anew: four more moves after it, and the step says so', () => {
+    const late = [moved(0, 72), moved(1, 239)]
+    const [, second, third] = plan(late, 240).steps.filter(({ kind }) => kind === 'transfer')
+    expect(second).toMatchObject({
+      title: expect.stringMatching(/after a stay too long/),
+      detail: expect.stringMatching(/^167 h in one stay/),
+    })
+    expect(third!.title).toMatch(/1 of 4/)
+    expect(third!.dueMs - startMs).toBe((239 + 72) * HOUR)
+    const more = [moved(2, 311), moved(3, 383), moved(4, 455)]
+    expect(inStays([...late, ...more], 456)).toBe(true)
+    expect(inStays([...late, ...more, moved(5, 527)], 528)).toBe(false)
+  })
+  test('a stay that still lasts says what the move will do', () => {
+    const open = plan([moved(0, 72)], 72 + 80).steps.find(({ state, kind }) => kind === 'transfer' && state === 'late')!
+    expect(open.detail).toMatch(/the count begins anew with this move/)
+  })
+  test('what is asked follows the animal: tests, looks and meals stand for the tub it is in', () => {
+    const resident = course.body.residents[0]!
+    const vessels = Object.values(course.body.vessels ?? {})
+    const there = made(startMs + 72 * HOUR, {
+      kind: 'move',
+      vesselId: course.body.vesselId,
+      residentId: resident,
+      toVesselId: vessels[0]!,
+      step: 'the-course/transfer/0',
+    })
+    const asked = plan([there], 73)
+      .steps.filter(({ state, kind }) => kind === 'test' && (state === 'due' || state === 'ahead'))
+      .map(({ vesselId }) => vesselId)
+    expect(asked.length).toBeGreaterThan(0)
+    expect(new Set(asked)).toEqual(new Set([vessels[0]]))
+  })
+})
+
 describe('moves in elapsed hours', () => {
   const protocol = protocolOf('tank-transfer-36')!
   test('36 hours across the start of summer time are 36 hours, and a late move shifts the ones behind it', () => {

@@ -3,7 +3,8 @@ import type { ClockState } from '../clock/therapeutic.ts'
 import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
 import { formAmong } from '../knowledge/uses.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
-import { ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
+import { indexOf, ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
+import { residentVessels } from '../record/whereabouts.ts'
 import type {
   ActiveLedger,
   CourseDocument,
@@ -37,6 +38,8 @@ export interface CourseContext {
   readonly skips: ReadonlyMap<string, Entry>
   readonly startMs: number
   readonly nowMs: number
+  /** Vessel the course's animals are in now: its own, or another of its rota that they were moved to. */
+  readonly placeId: string
   readonly zone: string
   readonly clock: ClockState | null
 }
@@ -73,9 +76,20 @@ export function courseContext(
     ...ledger,
     startMs: instantMs(course.body.startedAt),
     nowMs,
+    placeId: placeOf(record, active, course, nowMs),
     zone: record.settings.zone,
     clock,
   }
+}
+
+/** Where the animals of a course are now, among the vessels it takes turns in; its own where they are elsewhere or none. */
+function placeOf(record: KeeperRecord, active: ActiveLedger, course: CourseDocument, nowMs: number): string {
+  const rota = rotaOf(course)
+  if (rota.length === 1 || course.body.residents.length === 0) return course.body.vesselId
+  const where = residentVessels(record, indexOf(active).moves, nowMs)
+  const here = rota.map((id) => course.body.residents.filter((resident) => where.get(resident) === id).length)
+  const most = Math.max(...here)
+  return most === 0 ? course.body.vesselId : rota[here.indexOf(most)]!
 }
 
 /** Vessels a course takes turns in, its own first. */

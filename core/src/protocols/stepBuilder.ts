@@ -144,7 +144,7 @@ export function make(rule: Rule, builder: Builder, occurrence: number, made: Mad
   return {
     key,
     courseId: context.course.id,
-    vesselId: context.course.body.vesselId,
+    vesselId: context.placeId,
     ruleId: rule.id,
     kind: rule.kind,
     title: rule.title,

@@ -11,7 +11,7 @@ import { roomIn } from '../safety/room.ts'
 import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
-import { untilMs, valueFor } from './progress.ts'
+import { transferProgress, untilMs, valueFor } from './progress.ts'
 import { entriesBetween, rotaOf } from './courseContext.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
@@ -114,7 +114,7 @@ export function offerOf(
 /** Room of a bottle in the vessel of a course at an instant; null while the volume is not known. */
 export const roomOf = (builder: Builder, bottle: NonNullable<ReturnType<typeof bottleOf>>, atMs: number) =>
   roomIn(houseOf(builder.context), {
-    vesselId: builder.context.course.body.vesselId,
+    vesselId: builder.context.placeId,
     form: bottle.form,
     contentMg: bottle.content.mg,
     atMs,
@@ -134,7 +134,7 @@ const doneOf = (context: CourseContext, ruleId: string, times: number): (Entry |
 export function doseSteps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context } = builder
   const { nowMs } = context
-  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const vessel = context.record.vessels.get(context.placeId)
   const volume = vessel ? vesselVolume(vessel) : null
   const bottle = bottleOf(context, rule.role)
   const wished = valueFor(rule.aim, context, 'mg/L')
@@ -391,7 +391,7 @@ const withinBand = (form: AgentForm, limit: Limit): Limit => ({
 export function bathSteps(rule: RuleOf<'bath'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context } = builder
   const bottle = bottleOf(context, rule.role)
-  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const vessel = context.record.vessels.get(context.placeId)
   const bathL = context.course.body.parameters['bath-litres'] ?? 10
   const done = doneOf(context, rule.id, rule.times)
   const steps: Step[] = []
@@ -468,36 +468,58 @@ export function transferSteps(
 ): Step[] {
   const { context } = builder
   const everyMs = valueFor(rule.everyHours, context, 'h') * MS_PER_HOUR
-  const done = doneOf(context, rule.id, rule.times)
+  const { moves, needed, begunMs } = transferProgress(rule, context, phaseMs)
   const rota = rotaOf(context.course)
   const steps: Step[] = []
-  let lastMs = phaseMs
+  let stayMs = phaseMs
+  let counted = 0
+  let anew = ''
   let open = false
-  for (const [i, entry] of done.entries()) {
+  for (let i = 0; i < needed; i++) {
     const toId = rota[(i + 1) % rota.length]!
     const to = context.record.vessels.get(toId)?.body.name ?? 'the other vessel'
-    const title = `${rule.title} ${i + 1} of ${rule.times}: to ${to}`
-    if (entry) {
-      lastMs = entryMs(entry)
+    const move = moves[i]
+    if (move?.restarts === true) {
+      counted = 0
+      anew = `${Math.round(move.stayedH)} h in one stay: what fell off may have hatched, and the count began anew.`
+    } else if (move?.moved !== false) counted++
+    const title =
+      counted === 0
+        ? `${rule.title} after a stay too long: to ${to}`
+        : `${rule.title} ${counted} of ${rule.times}: to ${to}`
+    if (move) {
+      const { entry } = move
+      if (move.moved) stayMs = entryMs(entry)
       steps.push(
         make(rule, builder, i, {
           title,
-          detail: 'Done.',
-          dueMs: lastMs,
-          ...(entry.kind === 'skip' ? {} : { state: 'done' as const, doneMs: lastMs, entryId: entry.id }),
+          detail: move.restarts ? anew : 'Done.',
+          dueMs: entryMs(entry),
+          ...(entry.kind === 'skip' ? {} : { state: 'done' as const, doneMs: entryMs(entry), entryId: entry.id }),
         }),
       )
       continue
     }
     if (exitMs !== null) break
     const limitMs: number =
-      lastMs + (i === 0 && rule.firstAfterHours !== undefined ? rule.firstAfterHours * MS_PER_HOUR : everyMs)
+      stayMs + (i === 0 && rule.firstAfterHours !== undefined ? rule.firstAfterHours * MS_PER_HOUR : everyMs)
     const toleranceMs = (rule.toleranceHours ?? 6) * MS_PER_HOUR
     if (open && limitMs - toleranceMs > builder.aheadMs) break
+    const overMs = context.nowMs - stayMs - (rule.restartsAfterHours ?? Infinity) * MS_PER_HOUR
     steps.push(
       make(rule, builder, i, {
         title,
-        detail: `${Math.round(everyMs / MS_PER_HOUR)} h at the most, never later. ${rule.text ?? ''}`.trim(),
+        detail: [
+          `${Math.round(everyMs / MS_PER_HOUR)} h at the most, never later.`,
+          !open && overMs > 0 && i > 0
+            ? 'This stay has lasted so long that what fell off may have hatched: the count begins anew with this move.'
+            : anew !== '' && begunMs !== null && !open
+              ? anew
+              : '',
+          rule.text ?? '',
+        ]
+          .filter((words) => words !== '')
+          .join(' '),
         dueMs: limitMs,
         fromMs: limitMs - toleranceMs,
         untilMs: limitMs,
@@ -506,7 +528,7 @@ export function transferSteps(
       }),
     )
     open = true
-    lastMs = Math.max(limitMs, context.nowMs)
+    stayMs = Math.max(limitMs, context.nowMs)
   }
   return steps
 }
