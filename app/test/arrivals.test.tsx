@@ -164,6 +164,10 @@ describe('introductions', () => {
     await user.click(screen.getByText('Smaller clown'))
     expect(screen.getByRole('heading', { name: 'Neutral tank together' })).toBeInTheDocument()
     await user.click(screen.getByRole('button', { name: 'Start it' }))
+    // Without the tank that belongs to neither it does not start.
+    expect([...(await stored()).courses.values()].map(({ body }) => body.protocolId)).not.toContain('introduce-neutral')
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Neutral tank' }), 'holding-b')
+    await user.click(screen.getByRole('button', { name: 'Start it' }))
     await waitFor(async () =>
       expect([...(await stored()).courses.values()].map(({ body }) => body.protocolId)).toContain('introduce-neutral'),
     )

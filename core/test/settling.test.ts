@@ -194,6 +194,75 @@ describe('an introduction', () => {
   })
 })
 
+describe('neutral ground', () => {
+  const startMs = NOW - 20 * DAY
+  // One lives in the display, one in the tub; both are fish.
+  const rival = demo.residents.get('azure-damsel')!
+  const newcomer = demo.residents.get('clown-small')!
+  const inTub = { ...newcomer, body: { ...newcomer.body, vesselId: 'tub' } }
+  const course: CourseDocument = {
+    ...started('introduce-neutral', startMs, {}, 'longshore'),
+    body: newCourseBody({
+      protocol: protocolOf('introduce-neutral')!,
+      vesselId: 'longshore',
+      startMs,
+      zone,
+      residents: [rival.id, newcomer.id],
+      vessels: { neutral: 'holding-b' },
+    }),
+  }
+  const move = (day: number, residentId: string, vesselId: string, toVesselId: string): Entry =>
+    entryAt(startMs + day * DAY, { kind: 'move', vesselId, residentId, toVesselId })
+  const at = (entries: readonly Entry[], day: number) => {
+    const record = recordOf(
+      demo.settings,
+      [...documentsOf(demo).filter(({ register, id }) => register !== 'course' && id !== inTub.id), inTub, course],
+      [...demo.entries.filter(({ kind }) => kind !== 'move'), ...entries],
+    )
+    return plan({ record, active: activeEntries(record.entries), estimates: new Map(), nowMs: startMs + day * DAY })[0]!
+  }
+  const both = [move(1, rival.id, 'longshore', 'holding-b'), move(1, newcomer.id, 'tub', 'holding-b')]
+  const phase = (entries: readonly Entry[], day: number) => at(entries, day).progress.current
+  test('its days do not run while nobody moved, nor while only one did', () => {
+    expect(phase([], 15)).toBe(0)
+    expect(phase(both.slice(0, 1), 15)).toBe(0)
+    const [step] = at([], 1).steps.filter(({ kind }) => kind === 'transfer')
+    expect(step).toMatchObject({
+      state: 'due',
+      title: 'Both onto neutral ground: Holding B',
+      transfer: { toVesselId: 'holding-b' },
+    })
+  })
+  test('five days together open the way home, moved by whatever page; the step is seen as done', () => {
+    expect(phase(both, 5.9)).toBe(0)
+    expect(phase(both, 6.1)).toBe(1)
+    expect(
+      at(both, 6.1)
+        .steps.filter(({ kind }) => kind === 'transfer')
+        .map(({ state, title }) => [state, title]),
+    ).toEqual([
+      ['done', 'Both onto neutral ground: Holding B'],
+      ['due', 'Both into the display: Longshore'],
+    ])
+  })
+  test('parted after three days it counts anew from the next time both are there', () => {
+    const parted = [...both, move(4, rival.id, 'holding-b', 'longshore'), move(5, rival.id, 'longshore', 'holding-b')]
+    expect(phase(parted, 7)).toBe(0)
+    expect(phase(parted, 9.9)).toBe(0)
+    expect(phase(parted, 10.1)).toBe(1)
+  })
+  test('home together they are watched for a week', () => {
+    const home = [
+      ...both,
+      move(7, newcomer.id, 'holding-b', 'longshore'),
+      move(7.02, rival.id, 'holding-b', 'longshore'),
+    ]
+    expect(phase(home, 7.01)).toBe(1)
+    expect(phase(home, 8)).toBe(2)
+    expect(at(home, 14.1).progress.finishedMs).not.toBeNull()
+  })
+})
+
 test('every shipped protocol names what it may ask for: no rule, gate or role that leads nowhere', () => {
   for (const protocol of protocolLibrary) {
     const rules = protocol.phases.flatMap((phase) => phase.rules)

@@ -246,6 +246,7 @@ export function protocolProblems(protocol: Protocol): Problem[] {
         say([...path, 'until'], `“${rule.id}” is repeated until it is done itself: a circle.`)
     }
     if (rule.kind === 'test') limits(rule.everyHours, [...path, 'everyHours'], 'h')
+    if (rule.kind === 'transfer' && rule.to !== undefined) place(rule.to, [...path, 'to'])
     if (rule.kind === 'transfer' && (protocol.vesselRoles?.length ?? 0) === 0)
       say(path, 'A move needs a second vessel: name one under “vesselRoles”.')
     if (rule.kind === 'feed' && rule.mix) {
@@ -267,6 +268,11 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       ] as const)
         if (typeof value === 'string' && !parameters.has(value))
           say([...path, key], `No parameter is called “${value}”.`)
+  }
+
+  function place(id: string, path: JSONPath): void {
+    if (id !== 'own' && !protocol.vesselRoles?.some((role) => role.id === id))
+      say(path, `No vessel is called “${id}”: name it under “vesselRoles”, or say “own”.`)
   }
 
   /** What nobody is asked to read is never read: there is no end. */
@@ -341,6 +347,10 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       case 'warm-days':
         if (condition.times !== undefined) limits(condition.times, [...path, 'times'], '')
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
+        return
+      case 'residents-in':
+        limits(condition.hours, [...path, 'hours'], 'h')
+        place(condition.place, [...path, 'place'])
         return
       case 'signs-absent':
         limits(condition.days, [...path, 'days'], 'd')

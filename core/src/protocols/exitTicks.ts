@@ -4,6 +4,7 @@ import { MS_PER_HOUR } from '../units/quantity.ts'
 import { heldState } from './held.ts'
 import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { lastHostOutMs } from './fallow.ts'
+import { placeIn, togetherIn } from './together.ts'
 import { conditionTime, findRule, occurrencesOf, signFreeDays } from './progress.ts'
 
 export interface ExitTick {
@@ -80,6 +81,25 @@ function wordsOf(
       return {
         words: `${span(hours)}${condition.since === 'last-host-out' ? ' since the last fish or wet gear' : ''}`,
         ...since(from),
+      }
+    }
+    case 'residents-in': {
+      const toId = placeIn(context, condition.place)
+      const name =
+        toId === null
+          ? 'the vessel that is still to be chosen'
+          : (context.record.vessels.get(toId)?.body.name ?? 'the vessel')
+      const hours = valueFor(condition.hours, context, 'h')
+      const last = togetherIn(context, condition.place, phaseStartMs).at(-1)
+      const all = context.course.body.residents.length > 1 ? 'All of them together' : 'It is'
+      return {
+        words: hours > 0 ? `${all} in ${name} for ${span(hours)}` : `${all} in ${name}`,
+        have:
+          last?.toMs === null
+            ? `${span((context.nowMs - last.fromMs) / MS_PER_HOUR)} so far`
+            : last
+              ? 'parted again: it counts from the next time all are there'
+              : 'not there yet',
       }
     }
     case 'warm-days':

@@ -658,9 +658,9 @@ function dailySteps(
   const steps: Step[] = []
   const endMs = Math.min(exitMs ?? builder.aheadMs, builder.aheadMs)
   const firstDay = dayOf(phaseMs, zone)
-  // Only the last three days and what is ahead: older days are history on the ledger, not steps.
+  // What ended more than three days ago is history on the ledger, not a step; what still lasts stands to its last day.
   const skipDays = Math.max(0, daysBetween(phaseMs, nowMs, zone) - 3)
-  const first = Math.ceil(skipDays / everyDays)
+  const first = Math.floor(skipDays / everyDays)
   const last = first + 30 + (rule.kind === 'task' ? Math.ceil((rule.fromDay ?? 0) / everyDays) : 0)
   for (let i = first; i < last; i++) {
     const day = addDays(firstDay, i * everyDays)

@@ -24,6 +24,7 @@ import { roundsState } from './rounds.ts'
 import { settingValues } from './settingValues.ts'
 import { warmDays } from './warmDays.ts'
 import { lastHostOutMs } from './fallow.ts'
+import { togetherMs } from './together.ts'
 
 export {
   courseContext,
@@ -187,6 +188,8 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
       }
       return null
     }
+    case 'residents-in':
+      return togetherMs(context, condition.place, phaseStartMs, valueFor(condition.hours, context, 'h'))
     case 'signs-absent': {
       const last = lastSignMs(context, phaseStartMs)
       const days = valueFor(condition.days, context, 'd')

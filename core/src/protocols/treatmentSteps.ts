@@ -12,6 +12,7 @@ import { entryMs } from '../time/time.ts'
 import { litres, MS_PER_HOUR, mgPerL } from '../units/quantity.ts'
 import type { CourseContext } from './progress.ts'
 import { transferProgress, untilMs, valueFor } from './progress.ts'
+import { placeIn, togetherMs } from './together.ts'
 import { entriesBetween, rotaOf } from './courseContext.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
@@ -467,6 +468,7 @@ export function transferSteps(
   exitMs: number | null,
 ): Step[] {
   const { context } = builder
+  if (rule.to !== undefined) return [moveTo(rule, rule.to, builder, phaseMs, exitMs)].flatMap((step) => step ?? [])
   const everyMs = valueFor(rule.everyHours, context, 'h') * MS_PER_HOUR
   const { moves, needed, begunMs } = transferProgress(rule, context, phaseMs)
   const rota = rotaOf(context.course)
@@ -531,6 +533,48 @@ export function transferSteps(
     stayMs = Math.max(limitMs, context.nowMs)
   }
   return steps
+}
+
+/** One move to a named place: done by its step, or seen in the record once everybody is there. */
+function moveTo(
+  rule: RuleOf<'transfer'>,
+  place: string,
+  builder: Builder,
+  phaseMs: number,
+  exitMs: number | null,
+): Step | null {
+  const { context } = builder
+  const toId = placeIn(context, place)
+  const to = toId === null ? null : (context.record.vessels.get(toId)?.body.name ?? 'the other vessel')
+  const key = `${context.course.id}/${rule.id}/0`
+  const entry = context.byStep.get(key)
+  const seenMs = entry ? entryMs(entry) : togetherMs(context, place, phaseMs, 0)
+  const dueMs = phaseMs + (rule.firstAfterHours ?? 0) * MS_PER_HOUR
+  const title = to === null ? rule.title : `${rule.title}: ${to}`
+  if (seenMs !== null)
+    return make(rule, builder, 0, {
+      title,
+      detail: 'Done.',
+      dueMs: seenMs,
+      state: 'done',
+      doneMs: seenMs,
+      ...(entry ? { entryId: entry.id } : {}),
+    })
+  if (exitMs !== null) return null
+  if (toId === null)
+    return make(rule, builder, 0, { title, detail: 'Choose the vessel first.', dueMs, state: 'waiting' })
+  return make(
+    rule,
+    builder,
+    0,
+    {
+      title,
+      detail: `${rule.mayMove} ${rule.text ?? ''}`.trim(),
+      dueMs,
+      transfer: { toVesselId: toId, mayMove: rule.mayMove },
+    },
+    rule.toleranceHours ?? 24,
+  )
 }
 
 /**

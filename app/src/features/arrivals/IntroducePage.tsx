@@ -50,7 +50,16 @@ export function IntroducePage() {
   const [daysText, setDays] = useState('')
   const days = daysText.trim() === '' ? Math.max(1, plan.boxDays) : typedNumber(daysText)
   const name = (id: string) => record.residents.get(id)?.body.name ?? 'a resident'
+  const neutralNeeded = (protocol.vesselRoles ?? []).some(({ id }) => id === 'neutral')
+  const homes = new Set([vesselId, ...chosen.map((id) => where.get(id))])
+  const neutrals = vessels.filter(({ id, body }) => !homes.has(id) && body.water === vessel?.body.water)
+  const [neutralChoice, setNeutral] = useState('')
+  const neutralId = neutrals.some(({ id }) => id === neutralChoice) ? neutralChoice : ''
   const start = async () => {
+    if (neutralNeeded && neutralId === '') {
+      notice({ text: 'Choose the neutral tank first: one in which none of them lives.', tone: 'failed' })
+      return
+    }
     try {
       await create(
         'course',
@@ -59,7 +68,11 @@ export function IntroducePage() {
           vesselId,
           startMs: Date.now(),
           zone: record.settings.zone,
-          residents: chosen,
+          // On neutral ground both rivals belong to the course, also the one that lives in the display.
+          residents: neutralNeeded
+            ? [...new Set([...chosen, ...plan.rivalries.map(({ rivalId }) => rivalId)])]
+            : chosen,
+          ...(neutralNeeded ? { vessels: { neutral: neutralId } } : {}),
           parameters: school === 'introduce-box' ? { 'box-days': days } : {},
           warningsAccepted: [...plan.cautions],
         }),
@@ -148,6 +161,22 @@ export function IntroducePage() {
                     />
                   </div>
                 )}
+                {neutralNeeded &&
+                  (neutrals.length === 0 ? (
+                    <p>
+                      No vessel of this water is free of them: <LinkButton to="/vessels/new">describe one</LinkButton>
+                    </p>
+                  ) : (
+                    <Select
+                      label="Neutral tank"
+                      value={neutralId}
+                      onChange={setNeutral}
+                      options={[
+                        { value: '', label: 'Choose a vessel' },
+                        ...neutrals.map(({ id, body }) => ({ value: id, label: body.name })),
+                      ]}
+                    />
+                  ))}
                 <Row>
                   <Button look="main" onPress={() => void start()}>
                     Start it
