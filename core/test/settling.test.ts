@@ -2,6 +2,7 @@
 import { describe, expect, test } from '@jest/globals'
 import {
   activeEntries,
+  concernsOf,
   newCourseBody,
   plan,
   protocolLibrary,
@@ -260,6 +261,42 @@ describe('neutral ground', () => {
     expect(phase(home, 7.01)).toBe(1)
     expect(phase(home, 8)).toBe(2)
     expect(at(home, 14.1).progress.finishedMs).not.toBeNull()
+  })
+})
+
+describe('two courses in one vessel', () => {
+  const told = (...courses: readonly CourseDocument[]) => {
+    const record = recordOf(
+      demo.settings,
+      [...documentsOf(demo).filter(({ register }) => register !== 'course'), ...courses],
+      demo.entries,
+    )
+    const active = activeEntries(record.entries)
+    const plans = plan({ record, active, estimates: new Map(), nowMs: NOW })
+    return concernsOf(record, active, plans, new Map(), NOW).map(({ title, detail }) => `${title} ${detail}`)
+  }
+  const own = (protocolId: string, id: string, vesselId = 'tub', residents = ['montipora']): CourseDocument => {
+    const course = started(
+      protocolId,
+      NOW - HOUR,
+      protocolId === 'light-steps' ? { 'start-par': 50, 'target-par': 90 } : {},
+      vesselId,
+    )
+    return { ...course, id, body: { ...course.body, residents } }
+  }
+  test('pumps down for one and flow over the other are told', () =>
+    expect(told(own('settle-anemone', 'a'), own('leather-recovery', 'b'))).toEqual(
+      expect.arrayContaining([expect.stringMatching(/unlike things of the flow in Tub: .*low.*strong/)]),
+    ))
+  test('lights off for a newcomer and light in steps are told', () =>
+    expect(told(own('after-release', 'a'), own('light-steps', 'b')).join()).toMatch(/unlike things of the light/))
+  test('elsewhere, or alone, nothing is', () => {
+    expect(told(own('settle-anemone', 'a'), own('leather-recovery', 'b', 'longshore')).join()).not.toMatch(/unlike/)
+    expect(told(own('settle-anemone', 'a')).join()).not.toMatch(/unlike|twice/)
+  })
+  test('one course begun twice for the same animal is told; for two animals it is not', () => {
+    expect(told(own('settle-anemone', 'a'), own('settle-anemone', 'b')).join()).toMatch(/runs twice in Tub/)
+    expect(told(own('settle-anemone', 'a'), own('settle-anemone', 'b', 'tub', ['hammer'])).join()).not.toMatch(/twice/)
   })
 })
 

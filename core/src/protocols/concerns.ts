@@ -12,6 +12,7 @@ import { runningShort } from '../dosing/stock.ts'
 import { waitsForHosts } from './hosts.ts'
 import { handlingOf } from './handling.ts'
 import type { CoursePlan } from './plan.ts'
+import { unlikeConcerns } from './unlike.ts'
 
 export interface Concern {
   readonly id: string
@@ -214,6 +215,7 @@ export function concernsOf(
       action: 'see-vessel',
     })
   }
+  found.push(...unlikeConcerns(record, plans))
   const order = { danger: 0, caution: 1, plain: 2 }
   return found.sort((a, b) => order[a.tone] - order[b.tone])
 }
