@@ -94,7 +94,7 @@ describe('the page of a campaign', () => {
     })
     expect(await screen.findByText(/Yes, end it now: nitrate 18 mg\/L, limit 16/)).toBeInTheDocument()
     expect(screen.getByText('Lines that end it')).toBeInTheDocument()
-    expect(screen.getByText(/within two days with/)).toHaveTextContent(/ended at 15 %/)
+    expect(screen.getByText(/within two days with/)).toHaveTextContent(/called from 7 %/)
   })
   test('a count that rose is asked about; the answer is an entry, and the question goes', async () => {
     const finds = (mobiles: number, ms: number) => ({

@@ -174,7 +174,7 @@ test('dark days are ended early by a spike, and light comes back in steps', asyn
   }
   await reading(1, 'Nitrate', '8')
   await reading(25, 'Nitrate', '9')
-  await expect(answerTo(page, 'Must it stop?')).toContainText('No: every guarded value is inside its limits.')
+  await expect(answerTo(page, 'Must it stop?')).toContainText('No: every value that was tested is inside its limits.')
   await expect(page.getByRole('img', { name: /^nitrate, tests/ })).toBeVisible()
   await reading(47, 'Nitrate', '17')
   await expect(answerTo(page, 'Must it stop?')).toContainText('Yes, end it now: nitrate 17 mg/L, limit 16')

@@ -164,12 +164,16 @@ export function campaignState(
     expect: campaign.expect?.find(({ fromDay, toDay }) => day >= fromDay && day <= toDay)?.look ?? null,
     over: overAnswer({ campaign, context, measures, main, counts, jar, removal, finished }),
     working: workingAnswer({ campaign, context, measures, main, counts, jar, removal, arms, day }),
-    stop: stopAnswer(
+    stop: stopAnswer({
       guards,
       animals,
-      progress.aborts.map(({ sentence, action }) => `${sentence} ${action}`),
+      aborts: progress.aborts.map(({ sentence, action }) => `${sentence} ${action}`),
       alarms,
-    ),
+      phase: progress.current,
+      litres: vesselLitres(record, course.body.vesselId),
+      day,
+      nowMs,
+    }),
   }
 }
 
@@ -510,26 +514,47 @@ function workingAnswer({
   }
 }
 
-function stopAnswer(
-  guards: readonly GuardState[],
-  animals: readonly AnimalGuard[],
-  aborts: readonly string[],
-  alarms: readonly CampaignAlarm[],
-): Answer {
+/** Net volume of a vessel, L; null while it is not known. */
+function vesselLitres(record: KeeperRecord, vesselId: string): number | null {
+  const vessel = record.vessels.get(vesselId)
+  return vessel ? (vesselVolume(vessel)?.litres ?? null) : null
+}
+const analyteName = ({ analyte }: GuardState): string => analyte.replace('-', ' ')
+/** Hours after which a value that is to be read every day says nothing of now. @source handbook 60 §10 bo-test */
+const DAILY_HOURS = 30
+/** Hours in which a further test may stand for an end: at once, or half a day later with its own delay. */
+const AGAIN_HOURS = { now: 3, 'half-day': 14 } as const
+const CHANGES = [0.25, 0.3, 0.35, 0.4]
+
+interface StopAsked {
+  readonly guards: readonly GuardState[]
+  readonly animals: readonly AnimalGuard[]
+  readonly aborts: readonly string[]
+  readonly alarms: readonly CampaignAlarm[]
+  /** Phase now; null when all are behind it. */
+  readonly phase: number | null
+  readonly litres: number | null
+  readonly day: number
+  readonly nowMs: number
+}
+function stopAnswer({ guards, animals, aborts, alarms, phase, litres, day, nowMs }: StopAsked): Answer {
   if (aborts.length > 0) return { tone: 'danger', words: aborts.join(' ') }
   const stop = guards.filter(({ verdict }) => verdict === 'stop')
-  const name = ({ analyte, last, unit, stopWords }: GuardState) =>
-    `${analyte.replace('-', ' ')} ${last!.value} ${unit}, limit ${stopWords}`
+  const name = (guard: GuardState) =>
+    `${analyteName(guard)} ${guard.last!.value} ${guard.unit}, limit ${guard.stopWords}`
   const hurt = animals.filter(({ verdict }) => verdict === 'stop').map(({ words }) => words.toLowerCase())
+  // What was guarded is over: there is nothing left to end, and only what is past its limit still is to be put right.
+  if (guards.length > 0 && phase !== 0)
+    return stop.length + hurt.length > 0
+      ? {
+          tone: 'caution',
+          words: `The guarded days are over. Still past its limit: ${[...hurt, ...stop.map(name)].join('; ')}. Change water, and test again tomorrow.`,
+        }
+      : { tone: 'plain', words: 'The guarded days are over: nothing is left to end.' }
   if (stop.length + hurt.length > 0)
     return { tone: 'danger', words: `Yes, end it now: ${[...hurt, ...stop.map(name)].join('; ')}.` }
   const called = guards.filter(({ forecast }) => forecast?.call)
-  if (called.length > 0)
-    return {
-      tone: 'danger',
-      chance: Math.max(...called.map(({ forecast }) => forecast!.withinTwoDays)),
-      words: `End it today: ${called.map((guard) => `${guard.analyte.replace('-', ' ')} passes ${Number(guard.stopAt!.toPrecision(3))} ${guard.unit} within two days with ${percent(guard.forecast!.withinTwoDays)}`).join('; ')}.`,
-    }
+  if (called.length > 0) return calledAnswer(called, nowMs)
   const silent = alarms.find(({ id }) => id === 'silent')
   if (silent) return { tone: silent.tone, words: silent.words }
   const act = guards.filter(({ verdict }) => verdict === 'act')
@@ -539,8 +564,8 @@ function stopAnswer(
     return {
       tone: 'caution',
       words: [
-        `Not yet, but act: ${[...shut, ...act.map((guard) => `${guard.analyte.replace('-', ' ')} ${guard.last!.value} ${guard.unit}`)].join('; ')}.`,
-        ...(change ? ['Change 25 to 40 % and put carbon in.'] : []),
+        `Not yet, but act: ${[...shut, ...act.map((guard) => `${analyteName(guard)} ${guard.last!.value} ${guard.unit}`)].join('; ')}.`,
+        ...(change ? [changeWords(act, litres)] : []),
         ...new Set(act.flatMap(({ own }) => own ?? [])),
       ].join(' '),
     }
@@ -551,15 +576,62 @@ function stopAnswer(
   if (guards.length > 0 && telling.every(({ verdict }) => verdict === 'no-start'))
     return {
       tone: 'caution',
-      words: `Not known: test ${unmeasured.map(({ analyte }) => analyte.replace('-', ' ')).join(', ')} before it starts.`,
+      words: `Not known: test ${unmeasured.map(analyteName).join(', ')} before it starts.`,
+    }
+  // Untested is not inside.
+  const old = telling.filter(({ silentHours, verdict }) => verdict !== 'no-start' && silentHours >= DAILY_HOURS)
+  if (old.length > 0)
+    return {
+      tone: 'caution',
+      words: `Not known: ${old.map((guard) => `${analyteName(guard)} was last tested ${Math.round(guard.silentHours)} h ago`).join('; ')}. Test now: each day at the same hour.`,
     }
   return {
     tone: 'plain',
     words:
       guards.length > 0
-        ? `No: every guarded value is inside its limits.${unmeasured.length > 0 ? ` Without a start: ${unmeasured.map(({ analyte }) => analyte.replace('-', ' ')).join(', ')}.` : ''}`
+        ? [
+            'No: every value that was tested is inside its limits.',
+            ...(unmeasured.length > 0 ? [`Not tested: ${unmeasured.map(analyteName).join(', ')}.`] : []),
+            ...(day <= 2 && telling.some(({ foretold }) => foretold)
+              ? [
+                  'A value that has not moved by day 2 promises nothing: dying tissue shows from then on, and doubles nitrate by day 5.',
+                ]
+              : []),
+          ].join(' ')
         : 'No: nothing on the record speaks against going on.',
   }
+}
+
+/** A call to end it, with its chances; a further test first, while there is time for one. */
+function calledAnswer(called: readonly GuardState[], nowMs: number): Answer {
+  const chances = ({ forecast }: GuardState) => forecast!
+  const line = (guard: GuardState) =>
+    `${analyteName(guard)} passes ${Number(guard.stopAt!.toPrecision(3))} ${guard.unit} by the next test with ${percent(chances(guard).byTomorrow)}, within two days with ${percent(chances(guard).withinTwoDays)}`
+  const needless = called.reduce((all, guard) => all * (1 - chances(guard).beforeEnd), 1)
+  const spare = `There is a chance of ${percent(needless)} that it would not be passed before the planned end.`
+  const again = called.map((guard) => ({ again: chances(guard).again, ageH: (nowMs - entryMs(guard.last!)) / HOUR }))
+  const chance = Math.max(...called.map((guard) => chances(guard).byTomorrow))
+  if (again.every((one) => one.again !== null && one.ageH <= AGAIN_HOURS[one.again]))
+    return {
+      tone: 'caution',
+      chance,
+      words: `${again.some((one) => one.again === 'now') ? 'Test once more now, before anything is ended' : 'Test again in twelve hours'}: ${called.map(line).join('; ')}. ${spare} Who cannot test ends it today.`,
+    }
+  return { tone: 'danger', chance, words: `End it today: ${called.map(line).join('; ')}. ${spare}` }
+}
+
+/** The change that brings what is past its line back under it, in litres, with what is to be expected of it. */
+function changeWords(act: readonly GuardState[], litres: number | null): string {
+  const rising = act.filter(
+    ({ own, actAt, last }) => own === undefined && actAt !== null && last !== null && last.value >= actAt,
+  )
+  const fits = (share: number) => rising.every(({ last, actAt }) => last!.value * (1 - share) < actAt!)
+  const share = CHANGES.find(fits) ?? CHANGES.at(-1)!
+  const after = rising.map(
+    (guard) =>
+      `${analyteName(guard)} ${guard.last!.value} falls to about ${Number((guard.last!.value * (1 - share)).toPrecision(2))} ${guard.unit}`,
+  )
+  return `Change ${Math.round(100 * share)} %${litres === null ? '' : ` (${(share * litres).toFixed(0)} L)`} and put carbon in${after.length > 0 ? `: with new water that holds none of it ${after.join(', ')}` : ''}.`
 }
 
 function countAlarms(measures: readonly MeasureState[], campaign: Campaign, context: CourseContext): CampaignAlarm[] {
@@ -599,8 +671,10 @@ function silentAlarms(
   startMs: number,
 ): CampaignAlarm[] {
   if (guards.length === 0 || phase !== 0 || nowMs - startMs < 12 * HOUR) return []
-  const hours = Math.min(...guards.map(({ silentHours }) => silentHours))
-  if (hours < 30) return []
+  // What tells of the water is what is forecast: a thermometer that is read does not stand for it.
+  const telling = guards.some(({ foretold }) => foretold) ? guards.filter(({ foretold }) => foretold) : guards
+  const hours = Math.max(...telling.map(({ silentHours }) => silentHours))
+  if (hours < DAILY_HOURS) return []
   return [
     hours >= 54
       ? {

@@ -6,6 +6,7 @@ import { activeContent } from '../dosing/strength.ts'
 import { changedShare, checkStands, vesselVolume } from '../level/fromRecord.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { watchDays } from '../record/observation.ts'
+import { residentsIn } from '../record/whereabouts.ts'
 import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
@@ -160,9 +161,16 @@ function gateSteps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exit
   const passed = answer?.passed === true
   if (exitMs !== null && !passed) return []
   const askMs = phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
+  const { record, allActive, placeId, nowMs } = builder.context
+  const there = rule.against
+    ? residentsIn(record, allActive, placeId, nowMs).filter(({ body }) => rule.against!.includes(body.group))
+    : []
   return [
     make(rule, builder, 0, {
-      detail: rule.question,
+      detail:
+        there.length > 0
+          ? `${rule.question} On record here: ${there.map(({ body }) => body.name).join(', ')}.`
+          : rule.question,
       dueMs: askMs,
       untilMs: askMs + (rule.optional ? 365 : 1) * 24 * MS_PER_HOUR,
       gate: rule.id,

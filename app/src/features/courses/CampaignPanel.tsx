@@ -441,9 +441,11 @@ function Guards({
               />
             </Suspense>
             <p>
-              Passes {trim3(shown.stopAt!)} {shown.unit} within two days with{' '}
-              <strong>{Math.round(100 * shown.forecast.withinTwoDays)} %</strong>
-              <Quiet> (ended at 15 %: a late end costs animals, an early one a day)</Quiet>.
+              Passes {trim3(shown.stopAt!)} {shown.unit} by the next test with{' '}
+              <strong>{Math.round(100 * shown.forecast.byTomorrow)} %</strong>, within two days with{' '}
+              {Math.round(100 * shown.forecast.withinTwoDays)} %, before the planned end with{' '}
+              {Math.round(100 * shown.forecast.beforeEnd)} %
+              <Quiet> (called from 7 % by the next test: a late end costs animals, an early one the treatment)</Quiet>.
             </p>
           </>
         )}
