@@ -45,5 +45,14 @@ const slow = Math.max(...lives.map(({ milliseconds }) => milliseconds))
 console.log(
   `${lives.length} lives, ${bad} with a violation; ended ${lives.filter(({ days }) => days !== null).length}; slowest ${(slow / 1000).toFixed(1)} s${hours > 0 ? `; the 80 % band held the true level in ${((100 * hits) / hours).toFixed(1)} % of ${hours} looks` : ''}`,
 )
+const held = lives.flatMap(({ credited, heldDay }) => (credited ? [{ ...credited, heldDay: heldDay! }] : []))
+if (held.length > 0) {
+  const all = held.reduce((total, { hours: own }) => total + own, 0)
+  const truly = held.reduce((total, one) => total + one.truly, 0)
+  const short = held.filter(({ trueHours, needed }) => trueHours < needed).length
+  console.log(
+    `${held.length} holds: ${((100 * truly) / all).toFixed(1)} % of ${all} credited hours truly at level; ${short} over with fewer true hours than asked; ${held.filter(({ heldDay }) => heldDay <= 55).length} within 55 days; ${lives.filter(({ highest }) => highest > 1).length} of ${lives.length} lives over the hard maximum`,
+  )
+}
 process.exit(bad > 0 ? 1 : 0)
 export type { KeeperId }

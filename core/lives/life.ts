@@ -47,6 +47,17 @@ export interface Life {
   readonly violations: readonly Violation[]
   readonly bandHours: number
   readonly bandHits: number
+  /** Hours the clock had credited when the hold was over, and those of them truly at or above the floor; null without a clock. */
+  readonly credited: {
+    readonly hours: number
+    readonly truly: number
+    readonly needed: number
+    readonly trueHours: number
+  } | null
+  /** Days from the first dose until the hold was over. */
+  readonly heldDay: number | null
+  /** Highest true level against the hard maximum of the form. */
+  readonly highest: number
   readonly milliseconds: number
   readonly record: KeeperRecord
 }
@@ -158,6 +169,10 @@ export function live({
   let busyUntilMs = 0
   let bandHours = 0
   let bandHits = 0
+  const truths: number[] = []
+  let highest = 0
+  let credited = null as Life['credited']
+  let heldDay: number | null = null
   const form = agentFormOf(record, courseId)
   for (h = 0; h <= maxDays * 24; h++) {
     const nowMs = START + h * HOUR
@@ -172,6 +187,11 @@ export function live({
     const away =
       keeper.awayFrom !== undefined && day >= keeper.awayFrom && day < keeper.awayFrom + (keeper.awayDays ?? 0)
     // While the keeper is away somebody comes once a day: feeds, looks, reads, and touches no bottle.
+    if (form) {
+      const level = world.tank.drugs.get(form.agent) ?? 0
+      truths.push(level)
+      highest = Math.max(highest, level / form.hardMax)
+    }
     const looks = away ? clockHour === SITTER_HOUR : keeper.looksAt.includes(clockHour)
     if (nowMs < busyUntilMs || (!looks && h % 6 !== 0)) continue
     let now = look(nowMs)
@@ -182,6 +202,20 @@ export function live({
       break
     }
     held(before, now.plan, nowMs, protocol, say)
+    if (credited === null && estimate?.clock && now.plan.band && estimate.clock.completeAtH !== null) {
+      const floor = now.plan.band.floorMgPerL
+      const spans = estimate.clock.intervals.filter(({ state, lost }) => state === 'credited' && lost !== true)
+      const inside = truths.flatMap((level, at) =>
+        spans.some(({ fromH, toH }) => at >= fromH && at < toH) ? [level >= floor] : [],
+      )
+      credited = {
+        hours: inside.length,
+        truly: inside.filter(Boolean).length,
+        needed: estimate.clock.creditedH + estimate.clock.remainingH,
+        trueHours: truths.filter((level) => level >= floor).length,
+      }
+      heldDay = day
+    }
     uneasy(record, now, nowMs, world, say)
     if (estimate && form) {
       const truth = world.tank.drugs.get(form.agent) ?? 0
@@ -277,6 +311,9 @@ export function live({
     violations,
     bandHours,
     bandHits,
+    credited,
+    heldDay,
+    highest,
     milliseconds: performance.now() - startedAt,
     record,
   }

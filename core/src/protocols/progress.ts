@@ -446,12 +446,29 @@ export const endsByItself = (rule: Rule): boolean => rule.kind === 'setting' || 
 export const findRule = (protocol: Protocol, id: string) =>
   protocol.phases.flatMap(({ rules }) => rules).find((rule) => rule.id === id)
 
+/** When a step of a phase behind the given one was first done, after an instant; null where none was. */
+function actedLater(context: CourseContext, phaseIndex: number, sinceMs: number): number | null {
+  const later = new Set(context.protocol.phases.slice(phaseIndex + 1).flatMap(({ rules }) => rules.map(({ id }) => id)))
+  if (later.size === 0) return null
+  let first: number | null = null
+  const prefix = `${context.course.id}/`
+  for (const [key, entry] of context.byStep) {
+    if (!key.startsWith(prefix) || !later.has(key.slice(prefix.length).split('/')[0]!)) continue
+    const ms = entryMs(entry)
+    if (ms >= sinceMs && (first === null || ms < first)) first = ms
+  }
+  return first
+}
+
 /** Phases in order: each is entered when the one before was left. */
 export function courseProgress(context: CourseContext): CourseProgress {
   let entered: number | null = context.startMs
-  const phases: PhaseProgress[] = context.protocol.phases.map((phase) => {
+  const phases: PhaseProgress[] = context.protocol.phases.map((phase, i) => {
     const enteredMs = entered
-    const exitedMs: number | null = enteredMs === null ? null : conditionTime(phase.exit, context, enteredMs)
+    // What was acted on is not taken back: once a step of a later phase was done, this one stays behind it, however a
+    // later reading makes its hours look.
+    const exitedMs: number | null =
+      enteredMs === null ? null : (conditionTime(phase.exit, context, enteredMs) ?? actedLater(context, i, enteredMs))
     entered = exitedMs === null ? null : Math.max(exitedMs, enteredMs ?? exitedMs)
     return { phase, enteredMs, exitedMs: entered }
   })
