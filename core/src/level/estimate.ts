@@ -225,11 +225,24 @@ const seriesOf = (posterior: LevelPosterior): Series => ({
   pFloor: Array.from(posterior.pFloor),
 })
 
+/** How far the last reading, taken after the last dose, lies under the level that is believed in; 0 where it does not. */
+function shownTooLittle({ model, nowH }: EstimateInputs, level: number): number {
+  const dosedH = model.events.findLast(({ kind, tH }) => kind === 'dose' && tH <= nowH)?.tH
+  const reading = model.readings.findLast(({ tH }) => tH <= nowH)
+  if (dosedH === undefined || !reading || reading.tH < dosedH || reading.bound !== 'exact') return 0
+  return Math.max(0, level - reading.mgPerL)
+}
+
 function wishedDose(inputs: EstimateInputs, posterior: LevelPosterior): CourseEstimate['dose'] {
   const { wish, content } = inputs
   if (!wish || !content) return null
-  const target = wish.kind === 'reach' ? wish.levelMgPerL : wish.topMgPerL
   const level = posterior.nodes.reduce((sum, node) => sum + node.weight * node.levelMgPerL, 0)
+  // A ramp's levels are readings to reach: what the kit shows too little of is poured too, inside the band and as far as
+  // the hard maximum is surely kept. @source handbook 31 §4: dose = (next level − reading) × V
+  const target =
+    wish.kind === 'reach'
+      ? Math.min(wish.levelMgPerL + shownTooLittle(inputs, level), Math.max(wish.levelMgPerL, inputs.ceilingMgPerL))
+      : wish.topMgPerL
   const rough = Math.max(0, ((target - level) * posterior.volume.meanL) / content.mg)
   const { step } = content.measures.find(({ capacity }) => rough <= capacity) ?? content.measures.at(-1)!
   const options = {
