@@ -211,7 +211,7 @@ export function live({
       credited = {
         hours: inside.length,
         truly: inside.filter(Boolean).length,
-        needed: estimate.clock.creditedH + estimate.clock.remainingH,
+        needed: requiredOf(protocol, estimate.clock.creditedH),
         trueHours: truths.filter((level) => level >= floor).length,
       }
       heldDay = day
@@ -325,6 +325,10 @@ const openWords = (plan: CoursePlan | null): string =>
     .map(({ title, state }) => `${title} (${state})`)
     .slice(0, 4)
     .join(', ') || 'nothing is open'
+
+/** Hours the protocol asks for; where they hang on the bottle, what was credited. */
+const requiredOf = ({ clock }: Protocol, otherwise: number): number =>
+  typeof clock?.requiredHours === 'number' ? clock.requiredHours : otherwise
 
 function agentFormOf(record: KeeperRecord, courseId: string) {
   const { products } = record.courses.get(courseId)!.body

@@ -324,6 +324,20 @@ describe('the choice', () => {
     expect(method(night, 'scoops').refusal).toMatch(/26 h/)
     expect(night.chosen).toBe('float-and-move')
   })
+  test('a day in clean water asks for no binder: only ammonia does', () => {
+    const bag = {
+      ...inputs('hg-clown-damsel').bag,
+      salinityPsu: range(32.2, 0.2),
+      tanMgN: range(0.02),
+      massG: range(0.2),
+    }
+    const equipment = { dripLine: true, binder: true, canMatch: false, tubL: 8 }
+    const clean = compareMethods(inputs('hg-clown-damsel', { transitH: 24, bag, equipment }))
+    expect(method(clean, 'dilute-and-bind').refusal).toMatch(/clean enough/)
+    expect(clean.chosen).not.toBe('dilute-and-bind')
+    const fouled = compareMethods(inputs('hg-clown-damsel', { transitH: 24, bag, equipment, fouled: true }))
+    expect(method(fouled, 'dilute-and-bind').refusal).toBeNull()
+  })
   test('a bag that would turn toxic within half an hour refuses the drip with its number', () => {
     const foul = compareMethods(
       inputs('hg-shrimp', { bag: { ...inputs('hg-shrimp').bag, tanMgN: range(3, 0.3), phNbs: range(7.9, 0.1) } }),

@@ -316,7 +316,8 @@ function refusalOf(method: MethodId, inputs: CompareInputs, openFree: number): s
   if (method === 'dilute-and-bind') {
     if (inputs.copper) return 'The receiving water holds copper: a binder can set bound copper free.'
     if (!equipment.binder) return 'There is no ammonia binder.'
-    if (!fouled && !long && openFree <= acclimationModel.openAmmoniaMgN)
+    // Hours in the bag are no ammonia: only fouled water, or what it would come to once open, asks for a binder.
+    if (!fouled && openFree <= acclimationModel.openAmmoniaMgN)
       return 'The water is clean enough: a binder would only take oxygen.'
   }
   if (method === 'matched-tank' && !equipment.canMatch)

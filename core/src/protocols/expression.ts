@@ -24,7 +24,7 @@ type Node = Exclude<Value, number>
 /** Hours a reading answers for, where a value does not say. @source EST: the usual test interval of the courses */
 const READING_HOURS = 72
 
-/** A unit as powers of mass (mg), volume (L), time (d) and one base of its own (°C, PSU, meq), with its factor. */
+/** A unit as powers of mass (mg), volume (L), time (d) and one base of its own (°C, PSU, dKH), with its factor. */
 interface Unit {
   readonly factor: number
   readonly powers: Readonly<Record<string, number>>
@@ -42,7 +42,7 @@ const BASES: Readonly<Record<string, Unit>> = {
   d: { factor: 1, powers: { time: 1 } },
   '°C': { factor: 1, powers: { warmth: 1 } },
   PSU: { factor: 1, powers: { salt: 1 } },
-  meq: { factor: 1, powers: { charge: 1 } },
+  dKH: { factor: 1, powers: { hardness: 1 } },
   '%': { factor: 0.01, powers: {} },
 }
 const times = (a: Unit, b: Unit, sign: 1 | -1): Unit => {
@@ -75,7 +75,7 @@ const named = ({ powers }: Unit): string => {
     time: 'd',
     warmth: '°C',
     salt: 'PSU',
-    charge: 'meq',
+    hardness: 'dKH',
   }
   const side = (sign: number) =>
     Object.entries(powers)
@@ -87,7 +87,7 @@ const named = ({ powers }: Unit): string => {
 }
 /** Canonical units of readings. */
 export const unitOfAnalyte = (analyte: string): string =>
-  ({ temperature: '°C', salinity: 'PSU', alkalinity: 'meq/L', ph: '' })[analyte] ?? 'mg/L'
+  ({ temperature: '°C', salinity: 'PSU', alkalinity: 'dKH', ph: '' })[analyte] ?? 'mg/L'
 
 const ARITHMETIC = ['sum', 'difference', 'product', 'quotient', 'least', 'greatest'] as const
 type Operation = (typeof ARITHMETIC)[number]
