@@ -51,6 +51,8 @@ interface Branch {
   readonly weight: number
   readonly kill: number
   readonly rows: readonly DailyRow[]
+  /** The same, given what the looks found: after a look without a find only what it missed is left. */
+  readonly missed: readonly DailyRow[]
   /** Founders ~ Gamma(shape, rate) per 1 founder of `rows`. */
   readonly shape: number
   readonly rate: number
@@ -80,11 +82,12 @@ export function readCounts(
   const sum = (of: (branch: Branch) => number) =>
     branches.reduce((total, branch) => total + branch.weight * of(branch), 0)
   const mean = sum(({ kill }) => kill)
+  const clump = Math.max(1, model.stages.eggsPerDay * model.stages.hatchMinDays)
   const life = model.stages.hatchMaxDays + model.stages.matureDays
   return {
-    overNow: chanceOf(branches, lastDay, asOfDay, []),
-    overAfterOne: chanceOf(branches, lastDay, asOfDay, looks.slice(0, 1)),
-    overAfterTwo: chanceOf(branches, lastDay, asOfDay, looks.slice(0, 2)),
+    overNow: chanceOf(branches, lastDay, asOfDay, [], clump),
+    overAfterOne: chanceOf(branches, lastDay, asOfDay, looks.slice(0, 1), clump),
+    overAfterTwo: chanceOf(branches, lastDay, asOfDay, looks.slice(0, 2), clump),
     kill: { mean, low: quantile(branches, 0.1), high: quantile(branches, 0.9) },
     mobilesLeft: sum((branch) => (branch.shape / branch.rate) * branch.rows[asOfDay]!.mobiles),
     eggsLeft: sum((branch) => (branch.shape / branch.rate) * branch.rows[asOfDay]!.eggs),
@@ -108,6 +111,19 @@ function branchesOf(
     const days = [...rounds.filter(({ treated }) => treated).map(({ day }) => day), ...planned]
     const treatments = days.map((day): DailyTreatment => ({ day, kill, eggs: model.eggs }))
     const rows = dailyNumbers(model.stages, treatments, horizon, 1)
+    // Of a number that scatters like a Poisson count, a look that finds none leaves the share it does not see.
+    const thinned = [
+      ...rounds.map(({ day, found, seen, treated }, i): DailyTreatment => {
+        const spared = (treated ? 1 - kill : 1) * (found === 0 ? 1 - seen : 1)
+        // Who laid since the round before would have been there to be seen: their eggs go with them.
+        const before = rounds.findLast((one, at) => at < i && one.treated)?.day ?? 0
+        const laidSince = Math.min(1, (day - before) / model.stages.hatchMaxDays)
+        const kept = (treated ? 1 - model.eggs : 1) * (found === 0 ? 1 - seen * laidSince : 1)
+        return { day, kill: 1 - spared, eggs: 1 - kept }
+      }),
+      ...planned.map((day): DailyTreatment => ({ day, kill, eggs: model.eggs })),
+    ]
+    const missed = dailyNumbers(model.stages, thinned, horizon, 1)
     let shape = FOUNDER_SHAPE
     let rate = FOUNDER_SHAPE / FOUNDER_MEAN
     let log = -0.5 * ((logit(kill) - centre) / KILL_SPREAD) ** 2
@@ -120,12 +136,20 @@ function branchesOf(
       shape += found
       rate += expected
     }
-    return { log, kill, rows, shape, rate }
+    return { log, kill, rows, missed, shape, rate }
   })
   const most = Math.max(...logs.map(({ log }) => log))
   const total = logs.reduce((sum, { log }) => sum + Math.exp(log - most), 0)
   return logs.map(({ log, ...rest }) => ({ ...rest, weight: Math.exp(log - most) / total }))
 }
+
+/**
+ * Lines that may live on: every animal is one, eggs are not. They lie together, laid by one that lived, so their number
+ * scatters far more than the number of those who laid them: with eggs in clumps of c, the chance of none is that of
+ * ln(1 + c · eggs) ÷ c lines. @source compound Poisson with logarithmic clumps (negative binomial); clump EST: what one lays until the first hatch
+ */
+const linesOf = ({ mobiles, eggs }: Pick<DailyRow, 'mobiles' | 'eggs'>, clump: number): number =>
+  mobiles + Math.log1p(clump * eggs) / clump
 
 /** Chance that nothing is left, given also looks that are still to come and find nothing. */
 function chanceOf(
@@ -133,16 +157,21 @@ function chanceOf(
   lastDay: number,
   asOfDay: number,
   clean: readonly { day: number; seen: number }[],
+  clump: number,
 ): number {
   let total = 0
   let over = 0
-  for (const { weight, rows, shape, rate } of branches) {
+  for (const { weight, missed, shape, rate } of branches) {
     // Lines alive after the last round: what is there later descends from them, so growth in number is no new line.
     let left = Infinity
     const untilDay = Math.max(asOfDay, ...clean.map(({ day }) => day))
-    for (let day = lastDay; day <= untilDay; day++) left = Math.min(left, rows[day]!.mobiles + rows[day]!.eggs)
+    for (let day = lastDay; day <= untilDay; day++) {
+      const spared = clean.reduce((all, look) => (look.day <= day ? all * (1 - look.seen) : all), 1)
+      const { mobiles, eggs } = missed[day]!
+      left = Math.min(left, linesOf({ mobiles: mobiles * spared, eggs }, clump))
+    }
     let rateAfter = rate
-    for (const look of clean) rateAfter += rows[look.day]!.mobilesBefore * look.seen
+    for (const look of clean) rateAfter += missed[look.day]!.mobilesBefore * look.seen
     const chance = weight * (rate / rateAfter) ** shape
     total += chance
     over += chance * (rateAfter / (rateAfter + left)) ** shape

@@ -28,7 +28,7 @@ export interface DarkForecast {
 }
 /**
  * Called at this chance of passing the limit before the next test could say so: late calls cost animals, early ones the
- * treatment. Chosen on made-up tanks (core/bench/darkBench.ts): as few late calls as 0.15 within two days, and half the needless ones. EST
+ * treatment. Chosen on made-up tanks (core/lives/darkSpells.ts): as few late calls as 0.15 within two days, and half the needless ones. EST
  */
 export const CALL_AT = 0.07
 /** Days until the next daily test, with an hour or two of being late. */

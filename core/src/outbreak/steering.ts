@@ -33,6 +33,9 @@ const DAY = 86_400_000
 /** A change counts when it is more than this many standard deviations of one test. @source handbook 65 §8.1 cs-detect */
 export const DETECT = 2.77
 
+/** What is believed of a kit's scatter before anything is seen weighs as much as so many tests. EST */
+const KIT_WEIGHT = 2
+
 /**
  * Daily use from tests and what was added between them: readings with all additions taken off, and the middle of their
  * slopes, so that one odd test bends nothing. Null with fewer than two usable tests or less than a day between them.
@@ -54,9 +57,13 @@ export function consumption(readings: readonly SteerReading[], events: readonly 
   const sd = Math.max(...sorted.map((reading) => reading.sd))
   const meanT = points.reduce((sum, { t }) => sum + t, 0) / points.length
   const spread = points.reduce((sum, { t }) => sum + (t - meanT) ** 2, 0)
-  // Scatter seen and scatter of the kit, the larger; Theil–Sen is nearly as sharp as least squares.
-  const rests = points.map(({ t, value }) => Math.abs(value - (fit.last + fit.slope * (t - points.at(-1)!.t))))
-  const scatter = Math.max(sd, points.length > 2 ? 1.48 * median(rests) : 0)
+  // The kit's scatter as far as it is known, and the scatter seen the more the more tests there are: what a kit is off by
+  // throughout bends no slope. Theil–Sen is nearly as sharp as least squares.
+  const rests = points.map(({ t, value }) => value - (fit.last + fit.slope * (t - points.at(-1)!.t)))
+  const free = Math.max(0, points.length - 2)
+  const middle = 1.48 * median(rests.map(Math.abs))
+  const seen = Math.max(middle ** 2, rests.reduce((sum, rest) => sum + rest ** 2, 0) / Math.max(1, free))
+  const scatter = Math.sqrt((KIT_WEIGHT * sd ** 2 + free * seen) / (KIT_WEIGHT + free))
   const error = (1.06 * scatter) / Math.sqrt(Math.max(spread, 1e-9))
   return {
     perDay,
