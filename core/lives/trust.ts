@@ -9,6 +9,26 @@ import {
   type Figure,
 } from './figures.ts'
 
+const HEAD = `// Written by \`npm run trust -- --write\`: what the runs found, not what anybody wished.
+export interface TrustFigure {
+  readonly id: string
+  readonly title: string
+  readonly value: number
+  readonly low: number
+  readonly high: number
+  readonly n: number
+  readonly unit: string
+  readonly wanted: string
+  readonly reached: boolean
+  readonly from: string
+}
+export interface Trust {
+  readonly date: string
+  readonly seed: number
+  readonly figures: readonly TrustFigure[]
+}
+`
+
 const args = process.argv.slice(2)
 const valueOf = (name: string, otherwise: number) => {
   const i = args.indexOf(`--${name}`)
@@ -31,8 +51,7 @@ for (const { id, value, low, high, n, wanted, reached } of figures)
   )
 if (args.includes('--write')) {
   const round = (value: number) => Number(value.toFixed(1))
-  writeFileSync(
-    'app/src/features/trust/figures.json',
-    `${JSON.stringify({ date: new Date().toISOString().slice(0, 10), seed, figures: figures.map((one) => ({ ...one, value: round(one.value), low: round(one.low), high: round(one.high) })) }, null, 2)}\n`,
-  )
+  const kept = figures.map((one) => ({ ...one, value: round(one.value), low: round(one.low), high: round(one.high) }))
+  const data = JSON.stringify({ date: new Date().toISOString().slice(0, 10), seed, figures: kept }, null, 2)
+  writeFileSync('app/src/features/trust/figures.ts', `${HEAD}export const trust: Trust = ${data}\n`)
 }

@@ -38,6 +38,7 @@ const PLACES = [
   '/ledger',
   '/settings',
   '/safety',
+  '/trust',
 ]
 
 interface Violation {

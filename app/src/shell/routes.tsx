@@ -49,6 +49,7 @@ const PLACES = {
   'library/write/:id': place(async () => (await import('../features/library/WriteProtocolPage.tsx')).WriteProtocolPage),
   ledger: place(async () => (await import('../features/ledger/LedgerPage.tsx')).LedgerPage),
   settings: place(async () => (await import('../features/settings/SettingsPage.tsx')).SettingsPage),
+  trust: place(async () => (await import('../features/trust/TrustPage.tsx')).TrustPage),
   safety: place(async () => (await import('../features/settings/SafetyPage.tsx')).SafetyPage),
 }
 const rounds = place(async () => (await import('../features/rounds/RoundsPage.tsx')).RoundsPage)

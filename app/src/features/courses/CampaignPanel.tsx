@@ -1,4 +1,5 @@
 // A campaign on its course's page: is it over, is it working, must it stop; what was counted, and what to answer.
+import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
   agentForm,
   campaignState,
@@ -256,7 +257,8 @@ function MainChart({ state, main, course }: { state: CampaignState; main: Measur
         </Suspense>
         {state.counts && (
           <p>
-            Left by the model: about {trim(state.counts.mobilesLeft)} animals and {trim(state.counts.eggsLeft)} eggs.
+            Left by the model: about {trim(state.counts.mobilesLeft)} animals and {trim(state.counts.eggsLeft)} eggs.{' '}
+            <TrustLink part="over" />
           </p>
         )}
         {main.interval && (
@@ -447,6 +449,7 @@ function Guards({
               {Math.round(100 * shown.forecast.beforeEnd)} %
               <Quiet> (called from 7 % by the next test: a late end costs animals, an early one the treatment)</Quiet>.
             </p>
+            <TrustLink part="dark" />
           </>
         )}
       </Stack>

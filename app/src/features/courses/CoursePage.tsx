@@ -1,4 +1,5 @@
 // One course: the clock with its reasons, what the readings did to it, steps, rules, kit.
+import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
   protocolHash,
   agentForm,
@@ -375,6 +376,7 @@ function ReasonsPanel({
           Learnt from the readings: effective volume {Math.round(estimate.volume.meanL)} ±{' '}
           {Math.round(estimate.volume.sdL)} L, half-life about {Math.round(estimate.halfLifeDays.mean)} days.
         </Quiet>
+        <TrustLink part="level" />
       </Stack>
     </Tray>
   )

@@ -1,4 +1,5 @@
 // Steering by test: what is there, what is used up, what to add now in grams by the net volume, never over the day's limit.
+import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
   actContext,
   addedMeasure,
@@ -261,7 +262,8 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
           <dd>
             {use
               ? `${use.atLeast ? 'at least ' : ''}${number(Math.max(0, use.perDay))} ${correction.unit}${use.sure ? ` (${number(Math.max(0, use.low))} to ${number(Math.max(0, use.high))})` : ', within the scatter of the kit'}`
-              : 'two tests a day apart tell it'}
+              : 'two tests a day apart tell it'}{' '}
+            <TrustLink part="use" />
           </dd>
           <dt>most a day</dt>
           <dd>

@@ -1,4 +1,5 @@
 // What it may be, with the reasons, and what to do about it.
+import { TrustLink } from '../../parts/TrustLink.tsx'
 import { likelyCourses, MOST, signOf, type Diagnosis, type FindingDocument, type Ranked } from '@brinvo/core'
 import { useState } from 'react'
 import { styled } from 'styled-components'
@@ -94,7 +95,7 @@ function Reasons({ one }: { one: Ranked }) {
       {contra.length > 0 && (
         <p>Against it: {contra.map((reason) => `${word(reason)} (÷ ${times(-reason.weight)})`).join(', ')}.</p>
       )}
-      <Quiet>× and ÷: how much an answer moves it against all others together.</Quiet>
+      <Quiet>× and ÷: how much an answer moves it against all others together.</Quiet> <TrustLink part="diagnosis" />
     </details>
   )
 }

@@ -175,6 +175,7 @@ export function SettingsPage() {
           <h2>Safety and record</h2>
           <Row>
             <LinkButton to="/safety">The safety page</LinkButton>
+            <LinkButton to="/trust">How far it can be trusted</LinkButton>
             <LinkButton to="/ledger">Export, import, empty</LinkButton>
             {mode === 'demo' ? (
               <Button onPress={() => open('keeper')}>Open my own record</Button>
