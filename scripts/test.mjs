@@ -47,6 +47,7 @@ async function looks() {
     'e2e',
   ])
   await check('vectors', ['scripts/vectors.mjs', 'core/test/vectors'])
+  await check('front door', ['scripts/lib/barrel.mjs'])
 }
 /** Runs a command with its output shown only where it speaks of failures. */
 function run(args, stdio) {
