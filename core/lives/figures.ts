@@ -237,7 +237,8 @@ export function useFigures(tanks: number, seed: number): Figure[] {
 export function darkSpellFigures(tanks: number, seed: number): Figure[] {
   const found = darkFigures(tanks, seed, 5)
   const missed = share(found.missed, found.crossed)
-  const needless = share(found.needless, found.called)
+  // Of tanks that never pass it: how rare a crossing is does not colour this one.
+  const needless = share(found.needless, found.tanks - found.crossed)
   const from = `${tanks} dark spells of five days by three laws of dying tissue, one test a day and a second where it is asked for`
   return [
     {
@@ -252,12 +253,12 @@ export function darkSpellFigures(tanks: number, seed: number): Figure[] {
     },
     {
       id: 'dark-needless',
-      title: 'Calls to end a dark spell that were not needed',
+      title: 'Tanks that would have stayed under the line and are called all the same',
       ...needless,
-      n: found.called,
+      n: found.tanks - found.crossed,
       unit: '%',
-      wanted: 'half of 82 %, or less',
-      reached: needless.value <= 41,
+      wanted: 'half of what it was, 86 %',
+      reached: needless.value <= 43,
       from,
     },
   ]

@@ -371,6 +371,8 @@ function held(before: CoursePlan | null, now: CoursePlan, nowMs: number, protoco
     if (!OPEN.has(step.state) || keys.has(step.key)) continue
     if (DAILY.has(step.kind) && nowMs - step.dueMs > 20 * HOUR) continue
     if (!samePhase && !once.has(step.ruleId)) continue
+    // What comes again and was missed is history a day after its time.
+    if (step.kind === 'task' && !once.has(step.ruleId) && nowMs - step.untilMs > DAY - HOUR) continue
     // What came with a change of plan stands under another key: a ramp's next step, a test that was answered.
     if (
       ['ramp', 'hold', 'test', 'round', 'change', 'check', 'tally'].includes(step.kind) &&

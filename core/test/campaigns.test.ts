@@ -579,6 +579,33 @@ describe('steps of a campaign', () => {
     expect(passes([free]).find(({ key }) => key.endsWith('/1'))).toMatchObject({ state: 'done', entryId: free.id })
     expect(passes([]).find(({ key }) => key.endsWith('/1'))!.state).not.toBe('done')
   })
+  describe('a pass over the rocks', () => {
+    const start = NOW - 6 * DAY
+    const counted = (day: number, piece: string, before: number, removed: number) =>
+      made(start + day * DAY, { kind: 'tally', measure: 'rock-count', piece, values: { before, removed } })
+    const pass = (entries: readonly Entry[], number: number) =>
+      stepsOf('tray-glass-anemone', start, entries, start + 2.2 * DAY).find(({ key }) =>
+        key.endsWith(`/pass/${number}`),
+      )!
+    const first = [counted(0.2, 'arch', 8, 6), counted(0.2, 'slab', 4, 4), counted(0.2, 'ledge', 2, 2)]
+    test('is over when every rock of the passes before was counted, and names the ones that are left', () => {
+      const one = pass([...first, counted(2, 'arch', 3, 3)], 1)
+      expect(one.state).not.toBe('done')
+      expect(one.detail).toMatch(/Not every rock was counted: slab, ledge are left/)
+      const all = [...first, counted(2, 'arch', 3, 3), counted(2, 'slab', 0, 0), counted(2, 'ledge', 1, 1)]
+      expect(pass(all, 1).state).toBe('done')
+    })
+    test('different rocks on two days are never held against each other', () => {
+      const course = running('tray-glass-anemone', start, 'tub')
+      const state = (entries: readonly Entry[]) => stateOf(course, entries, start + 3 * DAY).removal!
+      // Twelve on one rock, then none on another: nothing says how well a pass works.
+      const unlike = state([counted(0.2, 'arch', 12, 6), counted(2, 'slab', 0, 0)])
+      expect(unlike.left).toBeGreaterThan(5)
+      // The same rock: six were left, two are there.
+      const like = state([counted(0.2, 'arch', 12, 6), counted(2, 'arch', 2, 2)])
+      expect(like.share).toBeGreaterThan(unlike.share)
+    })
+  })
   test('a walk twice a day has its second time after dark', () => {
     const start = NOW - DAY / 4
     const run = made(start + HOUR, { kind: 'done', what: 'Brown jelly', step: 'the-course/run/0' })

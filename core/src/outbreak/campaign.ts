@@ -225,14 +225,41 @@ function plannedDays(context: CourseContext, day: number): number[] {
   return Array.from({ length: Math.max(0, of - done.length) }, (_, i) => first + i * spacing.intervalDays)
 }
 
+/**
+ * Passes over the rocks that can be held against each other: those counted more than once. A rock that a pass left out
+ * keeps what it had left; where none was counted twice, there is one pass and nothing to compare.
+ */
+function passesOf(
+  measure: Measure,
+  points: readonly MeasurePoint[],
+): { day: number; before: number; removed: number }[] {
+  const of = (entry: MeasurePoint['entries'][number], id: string) => entry.values[id] ?? 0
+  const first = measure.fields[0]!.id
+  const times = new Map<string, number>()
+  for (const { entries } of points)
+    for (const { piece } of entries) times.set(piece ?? '', (times.get(piece ?? '') ?? 0) + 1)
+  const again = new Set([...times].flatMap(([piece, count]) => (count > 1 ? [piece] : [])))
+  const day = (point: MeasurePoint) => (point.atMs - points[0]!.atMs) / DAY
+  if (again.size === 0) {
+    const all = points.flatMap(({ entries }) => entries)
+    const sum = (id: string) => all.reduce((total, entry) => total + of(entry, id), 0)
+    return [{ day: 0, before: sum(first), removed: sum('removed') }]
+  }
+  const left = new Map<string, number>()
+  return points.flatMap((point) => {
+    const counted = point.entries.filter(({ piece }) => again.has(piece ?? ''))
+    if (counted.length === 0) return []
+    const here = new Set(counted.map(({ piece }) => piece ?? ''))
+    const carried = [...left].reduce((sum, [piece, rest]) => sum + (here.has(piece) ? 0 : rest), 0)
+    const before = counted.reduce((sum, entry) => sum + of(entry, first), 0)
+    const removed = counted.reduce((sum, entry) => sum + of(entry, 'removed'), 0)
+    for (const entry of counted) left.set(entry.piece ?? '', Math.max(0, of(entry, first) - of(entry, 'removed')))
+    return [{ day: day(point), before: before + carried, removed }]
+  })
+}
+
 function removalOf(campaign: Campaign, { measure, points }: MeasureState, context: CourseContext): RemovalForecast {
-  const field = (point: MeasurePoint, id: string) =>
-    point.entries.reduce((sum, { values }) => sum + (values[id] ?? 0), 0)
-  const passes = points.map((point) => ({
-    day: (point.atMs - points[0]!.atMs) / DAY,
-    before: field(point, measure.fields[0]!.id),
-    removed: field(point, 'removed'),
-  }))
+  const passes = passesOf(measure, points)
   const rule = context.protocol.phases.flatMap(({ rules }) => rules).find((one) => one.kind === 'tally')
   const every = rule?.kind === 'tally' ? (rule.everyDays ?? 7) : 7
   return removalForecast(passes, campaign.doubling ?? 21, every)

@@ -18,6 +18,20 @@ const stepEntry = ({ context }: Builder, ruleId: string, occurrence: number): En
   return context.byStep.get(key) ?? context.skips.get(key)
 }
 
+/** Rocks known from earlier passes that a pass left out; none where the measure is not taken rock by rock. */
+function leftOut({ context }: Builder, measureId: string, fromMs: number, toMs: number): string[] {
+  const measure = context.protocol.campaign?.measures.find(({ id }) => id === measureId)
+  if (measure?.per !== 'rock') return []
+  const known = new Set<string>()
+  const counted = new Set<string>()
+  for (const entry of entriesBetween(context, context.startMs, Math.min(toMs, context.nowMs) + 1)) {
+    if (entry.kind !== 'tally' || entry.measure !== measureId || entry.piece === undefined) continue
+    if (entryMs(entry) < fromMs) known.add(entry.piece)
+    else counted.add(entry.piece)
+  }
+  return [...known].filter((piece) => !counted.has(piece))
+}
+
 /** Counts by a rhythm or on fixed days; one made without its step counts for the window it falls into. */
 export function tallySteps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context, aheadMs } = builder
@@ -56,18 +70,24 @@ export function tallySteps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: num
       entriesBetween(context, dueMs - 0.5 * (next - offset) * DAY, untilMs).find(
         (one) => one.kind === 'tally' && one.measure === rule.measure && one.step === undefined,
       )
+    // A pass is over when every rock that is known was counted in it: one of twelve is no pass.
+    const open =
+      entry?.kind === 'tally' ? leftOut(builder, rule.measure, dueMs - 0.5 * (next - offset) * DAY, untilMs) : []
     // What was missed is history once the next count is due: that one says more.
     const nextMs = dueMs + (next - offset) * DAY
     if (!entry && nowMs > untilMs && (nowMs >= nextMs || nowMs - untilMs > 3 * DAY)) continue
     steps.push(
       make(rule, builder, i, {
-        detail: rule.text ?? measure?.how ?? '',
+        detail:
+          open.length > 0
+            ? `Not every rock was counted: ${open.slice(0, 6).join(', ')}${open.length > 6 ? ` and ${open.length - 6} more` : ''} ${open.length === 1 ? 'is' : 'are'} left. What is not counted stays unknown.`
+            : (rule.text ?? measure?.how ?? ''),
         dueMs,
         untilMs,
         fromMs: Math.min(dueMs, atHourOfDay(dayOf(dueMs, zone), 0, zone)),
         tally: { measure: rule.measure },
         ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
-        ...(entry && entry.kind !== 'skip'
+        ...(entry && entry.kind !== 'skip' && open.length === 0
           ? { state: 'done' as const, doneMs: entryMs(entry), entryId: entry.id }
           : {}),
       }),

@@ -713,8 +713,9 @@ function dailySteps(
     )
   }
   // A day that is over and was missed stays visible for one day, then it is history.
-  // A task of every day that was missed yesterday is today's task.
-  const daily = rule.kind === 'task' && everyDays === 1
+  // A task of every day that was missed yesterday is today's task, where there is one today.
+  const today = steps.some(({ fromMs, untilMs }) => fromMs <= nowMs && untilMs > nowMs)
+  const daily = rule.kind === 'task' && everyDays === 1 && today
   return steps.filter((step) => step.state !== 'late' || (!daily && nowMs - step.untilMs < 24 * MS_PER_HOUR))
 }
 
