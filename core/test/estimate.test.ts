@@ -104,6 +104,24 @@ describe('the estimate of a course', () => {
     expect(finer.dose.value.step).toBe(0.2)
     expect(finer.dose.value.levelAfter).toBeCloseTo(0.7, 1)
   })
+  test('a ramp reaches for what the kit shows: what it shows too little of is poured, inside the band', () => {
+    const doseFor = (readings: LevelReading[], levelMgPerL: number) => {
+      const { dose: found } = estimateCourse(
+        inputs({ events: [dose(0, 51)], readings, nowH: 24, latest: null, wish: { kind: 'reach', levelMgPerL } }),
+      )
+      if (!found?.ok) throw new Error('no dose')
+      return found.value.amount
+    }
+    // 51 mg in 68 L are 0.75; four readings that show 0.62 move the belief a little, and the dose the whole way:
+    // about 0.13 × 68 ÷ 10 = 0.9 mL, at least two thirds of it.
+    const low = [20, 20.1, 20.2, 20.3].map((tH) => reading(tH, 0.62))
+    expect(doseFor(low, 0.75)).toBeGreaterThan(0.6)
+    expect(doseFor(low, 0.75)).toBeLessThan(1.1)
+    // A kit that shows what is believed asks for nothing more.
+    expect(doseFor([reading(20, 0.75)], 0.75)).toBeLessThan(0.2)
+    // A reading from before the last dose says nothing of what the dose did.
+    expect(doseFor([reading(-1, 0.1)], 0.75)).toBeLessThan(0.2)
+  })
   test('nothing is wished, nothing is dosed; no bottle, no dose', () => {
     expect(estimateCourse(inputs({ wish: null })).dose).toBeNull()
     expect(estimateCourse(inputs({ content: null })).dose).toBeNull()

@@ -104,6 +104,41 @@ describe('tasks that are done once (L1)', () => {
   })
 })
 
+describe('tasks that come again', () => {
+  test('a weekly one stands its whole week, and a day more', () => {
+    const { at } = scene('rounds-acropora-flatworm', [])
+    const rule = protocolOf('rounds-acropora-flatworm')!.phases[0]!.rules.find(
+      (one) => one.kind === 'task' && one.everyDays === 7,
+    )!
+    // From day 3 on: the second of its weeks runs from day 7 to day 14.
+    const states = [8, 10, 11, 13].map((day) => [day, step(at(day * 24), rule.id, 1)?.state])
+    expect(states).toEqual([8, 10, 11, 13].map((day) => [day, 'due']))
+    expect(step(at(14.5 * 24), rule.id, 1)?.state).toBe('late')
+  })
+  test('the last of a daily series is late for a day, not gone', () => {
+    const { at } = scene('husband-cyanobacteria', [])
+    const rule = protocolOf('husband-cyanobacteria')!.phases[0]!.rules.find(({ id }) => id === 'peel')!
+    if (rule.kind !== 'task') throw new Error('no task')
+    const last = rule.untilDay!
+    expect(step(at((last + 1) * 24), rule.id, last)?.state).toBe('late')
+    expect(step(at((last - 3) * 24), rule.id, last - 4)).toBeUndefined()
+  })
+})
+
+test('what was acted on is not taken back: after a step of the next phase the course does not fall behind it', () => {
+  const gates = ['media-out', 'no-invertebrates', 'baseline', 'reserve'].map(
+    (gate) => [0.1, { kind: 'gate', gate, passed: true }] as const,
+  )
+  const phaseAt = (entries: readonly (readonly [number, object])[]) =>
+    scene('copper-in-place-30', [...gates, ...entries]).at(60).plan.progress.current
+  // Nobody ever dosed: it stands in the ramp. With the copper already being taken out it stands there.
+  expect(phaseAt([])).toBe(1)
+  const carbon = { kind: 'equipment', item: 'carbon', on: true, step: 'c/carbon-in/0' }
+  expect(phaseAt([[50, carbon]])).toBe(3)
+  // Without the step it is a thing of its own.
+  expect(phaseAt([[50, { kind: 'equipment', item: 'carbon', on: true }]])).toBe(1)
+})
+
 test('media that nobody ever wrote down are asked for, once (L5)', () => {
   const { at } = scene('praziquantel-twice', [])
   const asked = step(at(1), 'carbon-out')!
