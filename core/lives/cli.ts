@@ -1,7 +1,7 @@
 // npm run lives -- [--protocol ID] [--keeper K] [--from S] [--seeds N] [--tank clean|checked|messy] [--days D] [--json]
 import { protocolLibrary } from '@brinvo/core'
 import { KEEPERS, type KeeperId } from './keepers.ts'
-import { live, type Life } from './life.ts'
+import { live, type Life, type Mishap } from './life.ts'
 
 const args = process.argv.slice(2)
 const valueOf = (name: string) => {
@@ -30,6 +30,7 @@ for (const protocol of protocols)
         messy: tank !== 'clean',
         checked: tank === 'checked',
         maxDays,
+        ...(valueOf('mishap') === undefined ? {} : { mishap: valueOf('mishap') as Mishap }),
       })
       lives.push(life)
       if (life.violations.length > 0) {

@@ -10,9 +10,10 @@ export interface Keeper {
   readonly typos: number
   /** Goes on against a block with words. */
   readonly stubborn: boolean
-  /** Days on which nobody looks. */
+  /** Days on which the keeper does not look; a sitter does, unless there is none. */
   readonly awayFrom?: number
   readonly awayDays?: number
+  readonly noSitter?: boolean
 }
 export const KEEPERS = {
   exact: { id: 'exact', looksAt: [8, 13, 19, 22], putsOff: 0, unlogged: 0, typos: 0, stubborn: false },
@@ -30,5 +31,17 @@ export const KEEPERS = {
     awayFrom: 6,
     awayDays: 9,
   },
+  // Stops writing for a week and comes back.
+  silent: {
+    id: 'silent',
+    looksAt: [8, 13, 19, 22],
+    putsOff: 0,
+    unlogged: 0,
+    typos: 0,
+    stubborn: false,
+    awayFrom: 8,
+    awayDays: 7,
+    noSitter: true,
+  },
 } as const satisfies Record<string, Keeper>
-export type KeeperId = 'exact' | 'late' | 'forgetful' | 'sloppy' | 'stubborn' | 'absent'
+export type KeeperId = 'exact' | 'late' | 'forgetful' | 'sloppy' | 'stubborn' | 'absent' | 'silent'

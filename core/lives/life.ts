@@ -11,6 +11,7 @@ import {
   createPlanner,
   documentsOf,
   estimateCourse,
+  instantOf,
   knownLevels,
   mayPass,
   recordOf,
@@ -18,6 +19,7 @@ import {
   waterConcerns,
   type CourseEstimate,
   type CoursePlan,
+  type Entry,
   type Intent,
   type KeeperRecord,
   type Protocol,
@@ -71,7 +73,17 @@ export interface LifeOptions {
   readonly checked?: boolean
   readonly maxDays?: number
   readonly variantId?: string
+  /** Something that goes wrong on the way. */
+  readonly mishap?: Mishap
 }
+/**
+ * A kit a tenth too high; measures corrected on day 10, by a tenth; a dose poured twice and written down twice on day 7;
+ * a reading of the first days corrected a week later.
+ */
+export type Mishap = 'high-kit' | 'volume' | 'doubled' | 'corrected'
+const VOLUME_DAY = 10
+const DOUBLED_DAY = 7
+const CORRECTED_DAY = 12
 
 const MOVES = new Set(['dose', 'change', 'reading', 'topoff', 'equipment', 'void'])
 const OPEN = new Set(['due', 'late'])
@@ -90,10 +102,13 @@ export function live({
   checked = false,
   maxDays = 260,
   variantId,
+  mishap,
 }: LifeOptions): Life {
   const startedAt = performance.now()
   const scene = sceneFor({ protocol, seed, messy, checked, ...(variantId === undefined ? {} : { variantId }) })
   const { world, courseId } = scene
+  if (mishap === 'high-kit' && world.kits.has('copper'))
+    world.kits.set('copper', { ...world.kits.get('copper')!, bias: 1.1 })
   let { record } = scene
   const planner = createPlanner()
   const violations: Violation[] = []
@@ -169,6 +184,7 @@ export function live({
   let busyUntilMs = 0
   let bandHours = 0
   let bandHits = 0
+  let doubled = false
   const truths: number[] = []
   let highest = 0
   let credited = null as Life['credited']
@@ -192,8 +208,13 @@ export function live({
       truths.push(level)
       highest = Math.max(highest, level / form.hardMax)
     }
-    const looks = away ? clockHour === SITTER_HOUR : keeper.looksAt.includes(clockHour)
+    const looks = away ? keeper.noSitter !== true && clockHour === SITTER_HOUR : keeper.looksAt.includes(clockHour)
     if (nowMs < busyUntilMs || (!looks && h % 6 !== 0)) continue
+    if (mishap === 'volume' && h === VOLUME_DAY * 24) record = withVolume(record, scene.vesselId, 1.1)
+    if (mishap === 'corrected' && h === CORRECTED_DAY * 24) {
+      const old = record.entries.find((entry) => entry.kind === 'reading' && entry.analyte === 'copper')
+      if (old?.kind === 'reading') record = corrected(record, old, nowMs)
+    }
     let now = look(nowMs)
     if (!now.plan) break
     if (now.plan.progress.finishedMs !== null) {
@@ -281,6 +302,12 @@ export function live({
       }
       let entries: ReturnType<typeof commit> = null
       for (const intent of press.intents) entries = commit(intent, nowMs, now.known, step)
+      // The same dose once more, as a hand that does not remember pours it: what the gate lets pass is in the water.
+      if (mishap === 'doubled' && entries && step.dose && day >= DOUBLED_DAY && !doubled) {
+        doubled = true
+        const { step: _step, ...again } = press.intents[0] as Intent & { step?: string }
+        if (commit(again as Intent, nowMs + 30 * 60_000, look(nowMs).known)) press.act?.()
+      }
       if (entries === null && step.kind === 'test' && !slip)
         commit({ ...reading(scene, step.test!.analyte, step, false), doubt: 'kept' } as Intent, nowMs, now.known)
       if (entries) {
@@ -317,6 +344,31 @@ export function live({
     milliseconds: performance.now() - startedAt,
     record,
   }
+}
+
+/** The record with a vessel's measures corrected by a factor of its length. */
+function withVolume(record: KeeperRecord, vesselId: string, factor: number): KeeperRecord {
+  const documents = documentsOf(record).map((one) => {
+    if (one.register !== 'vessel' || one.id !== vesselId) return one
+    const volume = one.body.volume as { shape?: { lengthCm?: number } }
+    const shape =
+      volume.shape?.lengthCm === undefined
+        ? volume.shape
+        : { ...volume.shape, lengthCm: volume.shape.lengthCm * factor }
+    return { ...one, revision: one.revision + 1, body: { ...one.body, volume: { ...volume, shape } } } as typeof one
+  })
+  return recordOf(record.settings, documents, record.entries)
+}
+/** The record with an old reading corrected a tenth upwards, as an entry that stands for it. */
+function corrected(record: KeeperRecord, old: Extract<Entry, { kind: 'reading' }>, nowMs: number): KeeperRecord {
+  const entry = {
+    ...old,
+    id: `${old.id}-corrected`,
+    loggedAt: instantOf(nowMs),
+    corrects: old.id,
+    value: Number((old.value * 1.1).toPrecision(3)),
+  }
+  return recordOf(record.settings, documentsOf(record), [...record.entries, entry as Entry])
 }
 
 const openWords = (plan: CoursePlan | null): string =>
