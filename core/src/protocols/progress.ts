@@ -1,12 +1,8 @@
 // Where a course stands: phases entered and left, worked out from the record alone.
 import type { Condition, Phase, Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
 import type { Entry, ReadingEntry } from '../record/types.ts'
-import { groupOf } from '../knowledge/agents.ts'
-import { residentVessels } from '../record/whereabouts.ts'
 import { jarVerdict } from '../outbreak/jar.ts'
 import { inBand, measurePoints, runOf } from '../outbreak/measures.ts'
-import { carriedInto } from '../record/gear.ts'
-import { indexOf } from '../record/ledgerIndex.ts'
 import { watchDays } from '../record/observation.ts'
 import { addDays, atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
