@@ -4,7 +4,7 @@ import { NOW, openDemo, registerBottle, withHoldingBFree } from './helpers.ts'
 
 test('choose between schools: the suggestion follows what is feared, and leads to its course', async ({ page }) => {
   await openDemo(page, '/courses/compare?vessel=holding-b')
-  await expect(page.getByRole('heading', { level: 2, name: 'Copper, 14 days, then a clean tank' })).toBeVisible()
+  await expect(page.getByRole('heading', { level: 2, name: 'Copper, 30 days in one tank' })).toBeVisible()
   const table = page.getByRole('region', { name: 'Whole quarantines' })
   expect(await table.getByRole('row').count()).toBeGreaterThan(5)
   await page.getByText('Round worms', { exact: true }).first().click()

@@ -3,5 +3,9 @@ import { Link } from 'react-router'
 
 export type TrustPart = 'level' | 'use' | 'dark' | 'over' | 'diagnosis'
 export function TrustLink({ part }: { part: TrustPart }) {
-  return <Link to={`/trust#${part}`}>How far it can be trusted</Link>
+  return (
+    <Link to={`/trust#${part}`} style={{ display: 'inline-flex', alignItems: 'center', minHeight: 44 }}>
+      How far it can be trusted
+    </Link>
+  )
 }
