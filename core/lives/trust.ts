@@ -1,6 +1,7 @@
 // npm run trust -- [--lives N] [--seed S] [--write]: the figures of “How far it can be trusted”, printed and, with --write, kept.
 import { writeFileSync } from 'node:fs'
 import {
+  calendarFigures,
   darkSpellFigures,
   diagnosisFigures,
   eradicationFigures,
@@ -43,6 +44,7 @@ const RUNS: readonly (readonly [string, () => Figure[]])[] = [
   ['diagnosis', () => diagnosisFigures(200, seed)],
   ['dark', () => darkSpellFigures(250, seed)],
   ['levels', () => levelFigures(lives, seed)],
+  ['calendar', () => calendarFigures(100, seed)],
 ]
 const figures = RUNS.filter(([name]) => only === undefined || name === only).flatMap(([, run]) => run())
 for (const { id, value, low, high, n, wanted, reached } of figures)

@@ -98,11 +98,11 @@ export function TrustPage() {
                     </tr>
                   </thead>
                   <tbody>
-                    {rows.map((row) => (
+                    {rows.map((row, i) => (
                       <tr key={row.id}>
                         <th scope="row">
                           {row.title}
-                          <small>{row.from}</small>
+                          {row.from !== rows[i - 1]?.from && <small>{row.from}</small>}
                         </th>
                         <td data-number>
                           <strong>
@@ -114,7 +114,9 @@ export function TrustPage() {
                         </td>
                         <td>
                           {row.wanted}{' '}
-                          <Tag $tone={row.reached ? 'good' : 'due'}>{row.reached ? 'reached' : 'not reached'}</Tag>
+                          {row.wanted !== 'the yardstick' && (
+                            <Tag $tone={row.reached ? 'good' : 'due'}>{row.reached ? 'reached' : 'not reached'}</Tag>
+                          )}
                         </td>
                       </tr>
                     ))}
