@@ -75,6 +75,24 @@ describe('what is known of the waters', () => {
     expect(inputs.bag.alkalinityDkh.assumed).toMatch(/usual range/)
     expect(inputs.tank.salinityPsu.value).toBe(34.9)
   })
+  test('hours nobody knows are taken as twelve, and said', () => {
+    const { packedAt: _packed, ...body } = box.body
+    const { packedAt: _own, ...container } = bag('bag-2')
+    const bagAfter = (hours: number | null) =>
+      containerInputs({
+        record: demo,
+        active: [],
+        arrival: {
+          ...box,
+          body: { ...body, ...(hours === null ? {} : { packedAt: new Date(NOW - hours * 60 * MIN).toISOString() }) },
+        },
+        container,
+        nowMs: NOW,
+        samples: 0,
+      }).bag
+    expect(bagAfter(null).tanMgN.value).toBeCloseTo(bagAfter(12).tanMgN.value, 9)
+    expect(bagAfter(null).tanMgN.value).not.toBeCloseTo(bagAfter(18).tanMgN.value, 3)
+  })
   test('ammonia is estimated from mass, hours and water, and grows with each', () => {
     const kind = kindOf('hg-clown-damsel', 'marine')
     const mass = { low: 8, value: 10, high: 12 }

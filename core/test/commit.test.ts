@@ -196,3 +196,33 @@ describe('a course of dips', () => {
     expect(graveFor('hg-shrimp', [])).toHaveLength(1)
   })
 })
+
+describe('names of eighty letters fit, one more is told', () => {
+  const problem = (intent: object) => answer(actContext(start(), NOW), intent as Intent).problem
+  const named = (letters: number) => 'n'.repeat(letters)
+  const bottle = (letters: number) => ({
+    kind: 'bottle',
+    newId: 'new',
+    form: 'copper-chelated',
+    name: named(letters),
+    strength: { basis: 'mg-per-mL', mgPerMl: 10 },
+    labelLow: '1.5',
+    labelHigh: '2',
+    confirmed: true,
+  })
+  test('of a bottle', () => {
+    expect(problem(bottle(80))).toBeNull()
+    expect(problem(bottle(81))).toMatch(/longer than 80 letters/)
+  })
+  test('of a vessel', () => {
+    const { body } = start().vessels.get('q')!
+    const vessel = (letters: number) => ({
+      kind: 'vessel',
+      vesselId: 'q',
+      newId: 'q',
+      body: { ...body, name: named(letters) },
+    })
+    expect(problem(vessel(81))).toMatch(/longer than 80 letters/)
+    expect(problem(vessel(80)) ?? '').not.toMatch(/longer than 80 letters/)
+  })
+})

@@ -14,6 +14,27 @@ export async function openDemo(page: Page, path = '/', now: Date = NOW): Promise
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
 }
 
+/** Waits until a page stands: nothing asked for is on its way, the fonts are there, and it has stopped growing. */
+export async function settled(page: Page): Promise<void> {
+  await page.waitForLoadState('networkidle')
+  await page.evaluate(async () => {
+    await document.fonts.ready
+    const frame = () => new Promise((next) => requestAnimationFrame(next))
+    const size = () => {
+      const { scrollHeight, scrollWidth } = document.documentElement
+      return `${scrollHeight} ${scrollWidth} ${document.querySelectorAll('*').length} ${document.querySelectorAll('[aria-busy=true]').length}`
+    }
+    // Thirty frames alike in a row: an estimate that arrives late makes the page another one.
+    let before = ''
+    for (let alike = 0, all = 0; alike < 30 && all < 900; all++) {
+      await frame()
+      const now = size()
+      alike = now === before ? alike + 1 : 0
+      before = now
+    }
+  })
+}
+
 /** Opens a page of the demonstration when its transfer in Holding B is over, so that another course can begin there. */
 export async function withHoldingBFree(page: Page, path: string, now: Date = NOW): Promise<void> {
   await openDemo(page, '/courses/transfer-holding-b', now)

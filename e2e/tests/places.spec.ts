@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
 import { DEMO_STATE, PORT } from '../playwright.config.ts'
-import { openDemo, openLog } from './helpers.ts'
+import { openDemo, openLog, settled } from './helpers.ts'
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 const PLACES = [
@@ -107,16 +107,16 @@ for (const path of PLACES)
     await page.setViewportSize({ width: 1280, height: 800 })
     await page.emulateMedia({ colorScheme: 'light' })
     await openDemo(page, path)
-    await page.waitForTimeout(600)
+    await settled(page)
     const within = path === '/' ? 'html' : 'main'
     expect(await violations(page, EVERYTHING, within)).toEqual([])
     await page.emulateMedia({ colorScheme: 'dark' })
     await expect(page.locator('html')).toHaveAttribute('data-theme', 'lights-out')
-    await page.waitForTimeout(200)
+    await settled(page)
     // The words and roles are those of the day; only the colours are others.
     expect(await violations(page, ['color-contrast'], within)).toEqual([])
     await page.setViewportSize({ width: 390, height: 844 })
-    await page.waitForTimeout(400)
+    await settled(page)
     expect(await tooWideOrSmall(page)).toEqual([])
   })
 
@@ -189,7 +189,7 @@ test.describe('with its offline store', () => {
     })
     await openDemo(page, '/vessels/holding-a')
     await page.goto('/courses/new')
-    await page.waitForTimeout(500)
+    await settled(page)
     expect(foreign).toEqual([])
   })
 })
