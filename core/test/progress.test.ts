@@ -424,7 +424,7 @@ describe('the ledger as a level model', () => {
     expect(model({ entries: [copper(1, 1, { instrumentId: undefined })] }).instrumentIds).toEqual(['unregistered'])
     const made = record()
     const form = model({}).form
-    expect(kitOf(made, form, 'kit', START).biasSd).toBe(0.022)
+    expect(kitOf(made, form, 'kit', START).biasSd).toBe(0.018)
     // Sixty days later that says nothing any more, and of a kit nobody checked nothing is known at all.
     expect(kitOf(made, form, 'kit', START + 61 * 24 * HOUR).biasSd).toBe(0.075)
     expect(kitOf(made, form, undefined).biasSd).toBe(0.075)

@@ -78,7 +78,7 @@ export const INSTRUMENT_BIAS_SD = 0.075
  * Bias left after a check against a standard: three readings of 3 % scatter, whose middle passes within 3 %, let a kit
  * through that is off by 2 % as often as not. EST
  */
-export const CHECKED_BIAS_SD = 0.022
+export const CHECKED_BIAS_SD = 0.018
 
 /** Log prior from a range that is read as ±2 sd, e.g. a half-life of 20 to 40 days. */
 export function logPriorFromRange(low: number, high: number): LogPrior {
@@ -91,4 +91,4 @@ export function logPriorFromRange(low: number, high: number): LogPrior {
  */
 export const VOLUME_SLIP_SD = 0.06
 /** What happens to the water and is never written down, share of the level in a day, one standard deviation. EST */
-export const UNLOGGED_SD_PER_DAY = 0.009
+export const UNLOGGED_SD_PER_DAY = 0.006
