@@ -125,6 +125,18 @@ describe('tasks that come again', () => {
   })
 })
 
+test('an amount that the water refuses is not offered: with carbon at work the dose waits, and says for what', () => {
+  const carbon = (on: boolean) => [0.2, { kind: 'equipment', item: 'carbon', on }] as const
+  const products = { dewormer: 'powder' }
+  const dose = (on: boolean) => step(scene('praziquantel-twice', [carbon(on)], products).at(1), 'praziquantel')!
+  expect(dose(true)).toMatchObject({
+    state: 'waiting',
+    detail: expect.stringMatching(/^First: Carbon is still at work/),
+  })
+  expect(dose(true).dose).toBeUndefined()
+  expect(dose(false)).toMatchObject({ state: 'due', dose: { unit: 'g' } })
+})
+
 test('what was acted on is not taken back: after a step of the next phase the course does not fall behind it', () => {
   const gates = ['media-out', 'no-invertebrates', 'baseline', 'reserve'].map(
     (gate) => [0.1, { kind: 'gate', gate, passed: true }] as const,

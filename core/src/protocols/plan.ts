@@ -25,8 +25,10 @@ import {
 import { checkSteps, settingSteps } from './settingSteps.ts'
 import { roundSteps, runSteps, spotSteps, tallySteps } from './campaignSteps.ts'
 import { addedMeasure } from '../outbreak/measures.ts'
-import { bathSteps, bottleOf, doseSteps, foodMix, roomOf, transferSteps } from './treatmentSteps.ts'
+import { bathSteps, bottleOf, doseSteps, foodMix, roomOf, transferSteps, houseOf } from './treatmentSteps.ts'
 import { isInside, mostInside } from '../safety/limits.ts'
+import { agentForm } from '../knowledge/agents.ts'
+import { againstWater, partyOf } from '../safety/gate.ts'
 import type { KnownLevel } from '../safety/level.ts'
 import { roundToStep } from '../dosing/dose.ts'
 import { knownLevels } from './known.ts'
@@ -90,7 +92,7 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     if (enteredMs === null) return
     for (const rule of phase.rules) {
       if (rule.onlyFor && !rule.onlyFor.includes(context.variant.id)) continue
-      steps.push(...stepsOf(rule, builder, enteredMs, exitedMs))
+      steps.push(...stepsOf(rule, builder, enteredMs, exitedMs).map((step) => heldBack(step, builder)))
     }
   })
   steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
@@ -111,6 +113,24 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     leastDays: leastDays(context.protocol),
     fallow,
   }
+}
+
+/**
+ * An amount that the water refuses is not offered: carbon still at work, another drug in it. The step waits and says for
+ * what; the gate would say the same.
+ */
+function heldBack(step: Step, { context, known }: Builder): Step {
+  const { dose, change, ...rest } = step
+  const productId = dose?.productId ?? change?.makeUp?.productId
+  if ((step.state !== 'due' && step.state !== 'late') || productId === undefined || step.kind === 'bath') return step
+  const vessel = context.record.vessels.get(step.vesselId)
+  const product = context.record.products.get(productId)
+  const form = product && agentForm(product.body.form)
+  if (!vessel || !form || form.route !== 'in-tank') return step
+  const refusal = againstWater(houseOf(context), vessel, partyOf(form, context.nowMs), context.nowMs, known).find(
+    ({ level }) => level === 'block' || level === 'forbid',
+  )
+  return refusal ? { ...rest, state: 'waiting', detail: `First: ${refusal.message}` } : step
 }
 
 /** Fewest days a protocol takes: its phases' usual days. */
