@@ -85,7 +85,13 @@ describe('rounds against slugs', () => {
     made(start + day * DAY + HOUR, { kind: 'done', what: 'Round', step: `the-course/round/${number}` }),
   ]
   const look = (day: number, mobiles = 0): Entry =>
-    made(start + day * DAY, { kind: 'tally', measure: 'finds', piece: 'plate', values: { mobiles } })
+    made(start + day * DAY, {
+      kind: 'tally',
+      measure: 'finds',
+      piece: 'plate',
+      values: { mobiles },
+      step: `the-course/look/${Math.floor(day / 3) - 8}`,
+    })
   const early = [...round(0, 0, 9, 2), ...round(1, 3, 3, 1), ...round(2, 6, 1)]
 
   test('the next round is three days on, and how many there are follows the last find', () => {
@@ -112,6 +118,11 @@ describe('rounds against slugs', () => {
     const again = planOf(course, [...all, look(36.5, 1)], start + 37 * DAY)
     expect(again.progress.current).toBe(0)
     expect(again.steps.some(({ round: work }) => work !== undefined)).toBe(true)
+    // Rounds on days 37 to 49 reach past the last egg (ten days after day 36); then the looks are asked for anew.
+    const rounds = [37, 40, 43, 46, 49].flatMap((day, i) => round(8 + i, day, 0))
+    const after = planOf(course, [...all, look(36.5, 1), ...rounds], start + 50 * DAY)
+    expect(after.progress.current).toBe(1)
+    expect(after.progress.phases[1]!.enteredMs).toBe(start + 49 * DAY + HOUR)
   })
   test('a count that rises is asked about, and the answer is kept', () => {
     const rising = [...round(0, 0, 4), ...round(1, 3, 9)]

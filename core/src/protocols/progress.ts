@@ -442,6 +442,11 @@ export const endsByItself = (rule: Rule): boolean => rule.kind === 'setting' || 
 export const findRule = (protocol: Protocol, id: string) =>
   protocol.phases.flatMap(({ rules }) => rules).find((rule) => rule.id === id)
 
+/** Whether a later find takes the end of a phase back: rounds go on as long as anything is found. */
+const reopens = (condition: Condition): boolean =>
+  condition.kind === 'rounds-enough' ||
+  ((condition.kind === 'all' || condition.kind === 'any') && condition.of.some(reopens))
+
 /** When a step of a phase behind the given one was first done, after an instant; null where none was. */
 function actedLater(context: CourseContext, phaseIndex: number, sinceMs: number): number | null {
   const later = new Set(context.protocol.phases.slice(phaseIndex + 1).flatMap(({ rules }) => rules.map(({ id }) => id)))
@@ -462,9 +467,12 @@ export function courseProgress(context: CourseContext): CourseProgress {
   const phases: PhaseProgress[] = context.protocol.phases.map((phase, i) => {
     const enteredMs = entered
     // What was acted on is not taken back: once a step of a later phase was done, this one stays behind it, however a
-    // later reading makes its hours look.
+    // later reading makes its hours look. A find is no such reading: it sends the course back to its rounds.
     const exitedMs: number | null =
-      enteredMs === null ? null : (conditionTime(phase.exit, context, enteredMs) ?? actedLater(context, i, enteredMs))
+      enteredMs === null
+        ? null
+        : (conditionTime(phase.exit, context, enteredMs) ??
+          (reopens(phase.exit) ? null : actedLater(context, i, enteredMs)))
     entered = exitedMs === null ? null : Math.max(exitedMs, enteredMs ?? exitedMs)
     return { phase, enteredMs, exitedMs: entered }
   })
