@@ -29,6 +29,7 @@ const schemas = Object.fromEntries(
     'pest',
     'correction',
     'cause',
+    'limits',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -107,6 +108,7 @@ const kinds = {
   pests: ['pest', 'PestTable'],
   corrections: ['correction', 'CorrectionTable'],
   causes: ['cause', 'CauseTable'],
+  limits: ['limits', 'LimitTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
@@ -126,6 +128,18 @@ for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
     `${banner}import type { ${typeName} } from '../${schemaName}Types.ts'\n\nexport const ${folder}: readonly ${typeName}[] = ${JSON.stringify(records, null, 1)}\n`,
   )
 }
+// The numbers of the limits without their prose: the first view needs them.
+const limitValues = Object.fromEntries(
+  readdirSync(join(knowledge, 'limits'))
+    .filter((name) => name.endsWith('.json'))
+    .sort()
+    .flatMap((name) => read(join(knowledge, 'limits', name)).limits)
+    .map(({ id, value }) => [id, value]),
+)
+writeFileSync(
+  join(out, 'limitValues.ts'),
+  `${banner}export const LIMIT_VALUES = ${JSON.stringify(limitValues, null, 1)} as const\n`,
+)
 // A course's copy may be older than the word for its method: this one word of each protocol, without the library.
 const methods = Object.fromEntries(
   readdirSync(join(knowledge, 'protocols'))

@@ -3,7 +3,7 @@ import type { Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
 import { readWith, kitFor } from '../src/world/instruments.ts'
 import { treatPest } from '../src/world/life.ts'
 import { change, pour, trulyIn, MIXES } from '../src/world/tank.ts'
-import { activeContent, agentForm, STANDARD_CHECK } from '@brinvo/core'
+import { activeContent, agentForm, pressesOf } from '@brinvo/core'
 import type { Scene } from './scene.ts'
 
 export interface Press {
@@ -97,11 +97,31 @@ export function pressOf(
     const { agent } = agentForm(product.body.form)!
     if (content.ok) pour(world.tank, agent, amount * content.value.mg)
   }
+  // What the screens write at once is written: of several answers the one that says all is well.
+  const offered = pressesOf(step)
+  const written = offered.flatMap((press) => (press.to === 'write' ? [press] : []))
+  const chosen = written.find(({ tone }) => tone === 'good') ?? written[0]
+  if (chosen)
+    return {
+      intents: [
+        note(
+          chosen.drafts.map((draft) => ({
+            ...(chosen.ofDay === true ? { vesselId: step.vesselId, courseId } : base),
+            ...draft,
+          })),
+        ),
+      ],
+      ...(step.setting
+        ? {
+            act: () => {
+              const { quantity, value } = step.setting!
+              if (quantity === 'salinity') world.tank.solutes.salinity = value
+              if (quantity === 'temperature') world.tank.heaterC = value
+            },
+          }
+        : {}),
+    }
   switch (step.kind) {
-    case 'gate':
-      // A messy keeper owns no standard: the kit stays unchecked.
-      if (step.gate === STANDARD_CHECK) return null
-      return { intents: [note([{ kind: 'gate', ...base, gate: step.gate, passed: true }])] }
     case 'test':
       return { intents: [reading(scene, step.test!.analyte, step, slip)] }
     case 'dose':
@@ -146,36 +166,15 @@ export function pressOf(
         },
       }
     }
-    case 'equipment':
-      return {
-        intents: [{ kind: 'equipment', ...base, item: step.equipment!.item, on: step.equipment!.on } as Intent],
-        act: () => void world.tank.on.set(step.equipment!.item, step.equipment!.on),
-      }
-    case 'feed':
-      return { intents: [note([{ kind: 'meal', ...base, took: 'took' }])] }
-    case 'observe':
-      if (step.watch) {
-        // A day that is over has no press of its own.
-        if (step.state === 'late') return null
-        const look = step.watch.left[0]
-        return look === undefined
-          ? null
-          : { intents: [note([{ kind: 'done', vesselId, courseId, what: 'Looked', watched: { look, minutes: 10 } }])] }
-      }
-      return { intents: [note([{ kind: 'done', ...base, what: step.title }])] }
-    case 'check': {
-      const answer = step.check!.answers.find(({ tone }) => tone === 'good') ?? step.check!.answers[0]!
-      return { intents: [note([{ kind: 'check', ...base, what: step.check!.what, answers: [answer.id] }])] }
+    case 'equipment': {
+      const [press] = offered
+      return press?.to === 'equipment'
+        ? {
+            intents: [{ kind: 'equipment', ...base, item: press.item, on: press.on } as Intent],
+            act: () => void world.tank.on.set(press.item, press.on),
+          }
+        : null
     }
-    case 'setting':
-      return {
-        intents: [note([{ kind: 'done', ...base, what: step.title }])],
-        act: () => {
-          const { quantity, value } = step.setting!
-          if (quantity === 'salinity') world.tank.solutes.salinity = value
-          if (quantity === 'temperature') world.tank.heaterC = value
-        },
-      }
     case 'tally':
       return {
         intents: [note(tally(scene, protocol, step.tally!.measure, { step: step.key }))],

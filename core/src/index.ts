@@ -215,7 +215,7 @@ export { courseBand, courseInputs, doseWish, hoursToNextTest } from './protocols
 export { conditionTime, courseContext, rotaOf, courseProgress, valueFor } from './protocols/progress.ts'
 export { leastDays, plan, planCourse, runningCourses, type CoursePlan } from './protocols/plan.ts'
 export type { Step } from './protocols/stepBuilder.ts'
-export { settingValues } from './protocols/settingSteps.ts'
+export { settingValues } from './protocols/settingValues.ts'
 export { actContext } from './acts/context.ts'
 export { answer, commitAct, type Commit } from './acts/acts.ts'
 export { mayPass, problemAnswer, spoken, verdictOf, OVERRIDE_LETTERS } from './acts/answer.ts'
@@ -329,7 +329,7 @@ export {
   type SignPair,
   type TimedTest,
 } from './knowledge/signs.ts'
-export { watchOfDay } from './knowledge/watch.ts'
+export { looksLeft, watchOfDay } from './knowledge/watch.ts'
 export {
   breathingOf,
   EXTENSION,
@@ -458,4 +458,8 @@ export {
 export { campaignConcernsOf } from './protocols/campaignConcerns.ts'
 export { type Held } from './protocols/held.ts'
 export { checkedWords, waterConcerns } from './protocols/waterConcerns.ts'
-export { STANDARD_CHECK } from './protocols/plan.ts'
+export { STANDARD_CHECK } from './protocols/rules/gate.ts'
+export { limitOf } from './knowledge/limits.ts'
+export { limits as limitTables } from './generated/knowledge/limits.ts'
+export { minutesOf, mayLeaveOut, pressesOf } from './protocols/rules/registry.ts'
+export type { Press, StepPage } from './protocols/rules/kind.ts'

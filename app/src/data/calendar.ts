@@ -1,10 +1,7 @@
 // Steps as a calendar file: instants in UTC, an alarm on each, ids that stay the same when it is exported again.
-import type { Step } from '@brinvo/core'
+import { minutesOf, type Step } from '@brinvo/core'
 import type { EventAttributes } from 'ics'
 
-const MINUTES = { check: 5, bath: 90, transfer: 60, change: 45, ramp: 20, hold: 20, dose: 20 } as Readonly<
-  Record<string, number>
->
 /** A day of watching and feeding fills no calendar: those stay on the round. */
 const LEFT_OUT: readonly Step['kind'][] = ['observe', 'feed']
 
@@ -20,7 +17,7 @@ export async function calendarOf(steps: readonly Step[], where: (step: Step) => 
         start: [at.getUTCFullYear(), at.getUTCMonth() + 1, at.getUTCDate(), at.getUTCHours(), at.getUTCMinutes()],
         startInputType: 'utc',
         startOutputType: 'utc',
-        duration: { minutes: MINUTES[step.kind] ?? 10 },
+        duration: { minutes: minutesOf(step) },
         title: `${where(step)}: ${step.title}`,
         description: step.detail,
         productId: 'brinvo',

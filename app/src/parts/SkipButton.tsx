@@ -1,5 +1,5 @@
 // Leaving a step out is an entry with its reason, never a silent gap.
-import type { Step } from '@brinvo/core'
+import { mayLeaveOut, type Step } from '@brinvo/core'
 import { useState } from 'react'
 import type { Draft } from '../data/queries.tsx'
 import { Dialog } from '../design/Dialog.tsx'
@@ -7,13 +7,11 @@ import { Field } from '../design/fields.tsx'
 import { Button, Row } from '../design/primitives.tsx'
 import { useSave } from './StepActions.tsx'
 
-const SKIPPABLE: readonly Step['kind'][] = ['test', 'change', 'observe', 'feed', 'task', 'tally', 'round', 'spot']
-
 export function SkipButton({ step }: { step: Step }) {
   const [asking, setAsking] = useState(false)
   const [reason, setReason] = useState('')
   const save = useSave()
-  if (!SKIPPABLE.includes(step.kind)) return null
+  if (!mayLeaveOut(step)) return null
   const skip = async () => {
     if (reason.trim().length < 3) return
     const { vesselId, courseId, key } = step

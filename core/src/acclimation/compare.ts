@@ -1,5 +1,6 @@
 // The five methods on these numbers: what each does to the animal's water, how it stands against the limits, which one
 // is chosen and why, and what would change that. Unknown inputs run as sampled ranges, and the careful end decides.
+import { limitOf } from '../knowledge/limits.ts'
 import { randomFrom } from '../level/simulate.ts'
 import {
   floatTimeConstant,
@@ -523,7 +524,7 @@ function reasonsOf(
     reasons.push(
       `Bag and tank are ${figure(Math.abs(inputs.tank.tempC.value - inputs.bag.tempC.value))} °C apart, and a closed bag may float across ${CLOSED_STEP_C} °C at most: first in a bucket of ${figure(stages[0]!.tempC)} °C, then on the tank.`,
     )
-  if (openFree > 0.02)
+  if (openFree > limitOf('free-ammonia-watch'))
     reasons.push(
       `In the opened bag itself free ammonia would reach ${figure(openFree)} mg/L within half an hour, as carbon dioxide leaves and pH climbs.`,
     )

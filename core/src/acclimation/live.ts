@@ -1,5 +1,6 @@
 // A run at the tank, derived from what was pressed and when: nothing ticks, so a reload or a sleeping phone loses
 // nothing. The past is replayed with its readings, the future is laid out again from where things stand.
+import { limitOf } from '../knowledge/limits.ts'
 import type { ContainerEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import { CLOSED_STEP_C, dripActions, floatStages, scoopActions, HORIZON_MIN, type MethodSettings } from './methods.ts'
@@ -372,7 +373,7 @@ function warningsOf(
   const last = entries.at(-1)
   const away = last ? (nowMs - entryMs(last)) / 60_000 : 0
   if (phase === 'open') {
-    if (freeMgN >= 0.05 && kind.id !== 'plant')
+    if (freeMgN >= limitOf('free-ammonia-today') && kind.id !== 'plant')
       warnings.push(`Free ammonia is about ${freeMgN.toFixed(2)} mg/L: stop and move now is the safer act.`)
     if ((method === 'scoops' || method === 'dilute-and-bind') && away > 2 * settings.scoopEveryMin) {
       const missed = Math.floor(away / settings.scoopEveryMin)

@@ -1,4 +1,5 @@
 // A dose into a vessel's water: the level of this agent, where it leads, and everything that speaks against it.
+import { limitOf } from '../knowledge/limits.ts'
 import { measureFor, type Measure } from '../dosing/dose.ts'
 import type { AgentForm } from '../knowledge/agents.ts'
 import { formAmong, formInWater } from '../knowledge/uses.ts'
@@ -290,7 +291,7 @@ const agoWords = (hours: number): string => {
 }
 
 /** Shares of a pause before which the next dose is asked about. */
-const EARLY_SHARE = 0.8
+const EARLY_SHARE = limitOf('dose-early')
 /** The same amount again within this is asked about where no rule spaces it, h. */
 const TWICE_HOURS = 1
 

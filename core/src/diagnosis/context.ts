@@ -1,4 +1,5 @@
 // What the record says by itself: readings, arrivals and changes turned into answers, each with its words.
+import { limitOf } from '../knowledge/limits.ts'
 import type { Pool } from '../knowledge/conditions.ts'
 import { signsOf } from '../knowledge/conditions.ts'
 import { agreementRule } from '../record/compared.ts'
@@ -31,8 +32,8 @@ export interface Flow extends Evidence {
 }
 
 /** Free ammonia over which fish are harmed, mg/L of NH3-N. @source handbook 30 §2.4 hist-ammonia-high */
-export const FREE_AMMONIA = 0.05
-const FREE_COPPER_CEILING = 0.25
+export const FREE_AMMONIA = limitOf('free-ammonia-today')
+const FREE_COPPER_CEILING = limitOf('copper-ceiling-unknown')
 const AMMONIA_RULE = agreementRule('ammonia')
 const plain = (value: number) => ({ by: '', value, sd: 0 })
 

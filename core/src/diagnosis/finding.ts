@@ -1,4 +1,5 @@
 // A finding as the record holds it: its answers, and what the water, the arrivals and the courses add by themselves.
+import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { protocolOf, type Protocol } from '../knowledge/protocols.ts'
 import { conditionOf, signsOf, tableOf, type Condition } from '../knowledge/conditions.ts'
@@ -15,8 +16,8 @@ import { rankConditions, type Evidence, type Recent, type Subject } from './rank
 
 const DAY = 86_400_000
 /** Signs older than this are another story. */
-const MOST_DAYS = 60
-const READING_DAYS = 7
+const MOST_DAYS = limitOf('signs-lookback')
+const READING_DAYS = limitOf('sign-reading-stands')
 
 /** Everything `diagnose` needs for a finding, from the record. Pure. */
 export function findingInput(
@@ -214,7 +215,7 @@ const THREAT_CONDITIONS: Readonly<Record<string, readonly string[]>> = {
   'black spot': ['black-spot-turbellaria'],
   'round worms': ['marine-gut-worms', 'camallanus', 'capillaria'],
 }
-const COVER_DAYS = 120
+const COVER_DAYS = limitOf('cover-days')
 
 /** Conditions a course that the animal finished in the last 120 days has covered. @source handbook 30 §4.3 overrides */
 function coveredBy(
@@ -270,8 +271,8 @@ export interface Exposure {
   readonly words: string
 }
 /** How far back gear or an animal may have brought something, days. @source handbook 30 cc-event */
-export const EXPOSED_DAYS = 30
-const FOLLOWED_DAYS = 60
+export const EXPOSED_DAYS = limitOf('exposed-days')
+const FOLLOWED_DAYS = limitOf('followed-days')
 
 /**
  * Contagious conditions of vessels that wet gear or an animal came from within a month: what a finding there was, or

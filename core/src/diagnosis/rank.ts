@@ -1,4 +1,5 @@
 // What is it? Bayesian ranking over what was seen, what was looked for and not seen, and what was not looked at.
+import { limitOf } from '../knowledge/limits.ts'
 import { conditionsOf, signsOf, tableOf, type Condition, type Pool } from '../knowledge/conditions.ts'
 import { signOf, type Sign } from '../knowledge/signs.ts'
 
@@ -287,7 +288,7 @@ function others(shares: readonly number[], logs: readonly number[], own: number)
 }
 
 /** A second cause beside the first is rarer than the first alone. EST */
-const SECOND_CAUSE = 0.3
+const SECOND_CAUSE = limitOf('second-cause')
 /** Two causes at once: each sign comes from either. Considered among the eight likeliest. @source handbook 30 lk-multi */
 function pairsOf(
   subject: Subject,

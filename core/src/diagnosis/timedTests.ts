@@ -1,4 +1,5 @@
 // Small tests of a finding that take time: begun, and answered when there is something to see.
+import { limitOf } from '../knowledge/limits.ts'
 import { signsOf, type Pool } from '../knowledge/conditions.ts'
 import { timedTests, type TimedTest } from '../knowledge/signs.ts'
 import type { Concern } from '../protocols/concerns.ts'
@@ -7,7 +8,7 @@ import { entryMs } from '../time/time.ts'
 
 const MINUTE = 60_000
 /** A test nobody looked at for so long after its end is over without an answer, hours. */
-const FORGOTTEN_H = 48
+const FORGOTTEN_H = limitOf('timed-test-forgotten')
 
 /** Step that the beginning of a test carries. */
 export const testStep = (findingId: string, testId: string): string => `${findingId}/test/${testId}`

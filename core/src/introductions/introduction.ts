@@ -1,4 +1,5 @@
 // Who meets whom, in which order and how; and whether it turns into a fight.
+import { limitOf } from '../knowledge/limits.ts'
 import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf, species } from '../knowledge/agents.ts'
 import { residentVessels, residentsIn } from '../record/whereabouts.ts'
@@ -66,7 +67,7 @@ const rankOf = (resident: ResidentDocument): number =>
   (RANK[resident.body.group] ?? 3) + (isTerritorial(resident) ? 2 : 0)
 
 /** Days between batches. @source handbook 30 in-order */
-const BATCH_DAYS = 14
+const BATCH_DAYS = limitOf('batch-days')
 
 /** How these newcomers should meet this display. Pure over the record. */
 export function introductionPlan(options: {

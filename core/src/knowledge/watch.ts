@@ -4,3 +4,9 @@ import { watch as TABLES } from '../generated/knowledge/watch.ts'
 
 export const watchOfDay = TABLES[0]!
 export type LookOfDay = (typeof watchOfDay)['looks'][number]
+
+/** Looks of the day that were not taken, those of this hour first: at eleven at night the torch, not midday. */
+export function looksLeft(taken: readonly string[], hour: number): LookOfDay[] {
+  const fits = ({ fromHour, toHour }: LookOfDay) => [hour, hour + 24].some((at) => at >= fromHour && at < toHour)
+  return watchOfDay.looks.filter(({ id }) => !taken.includes(id)).sort((a, b) => Number(fits(b)) - Number(fits(a)))
+}

@@ -1,4 +1,5 @@
 // The ledger read as a level model: which entries of a vessel move one agent, and with what doubt.
+import { limitOf } from '../knowledge/limits.ts'
 import { activeContent } from '../dosing/strength.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
 import { formGiven } from '../knowledge/uses.ts'
@@ -54,7 +55,7 @@ export function pouredMass(record: KeeperRecord, entry: Extract<Entry, { kind: '
 }
 
 /** How long a check against a standard stands, days. @source design/definitions "Level" */
-export const CHECK_DAYS = 60
+export const CHECK_DAYS = limitOf('kit-check-stands')
 /** Whether a check against a standard still stands at an instant. */
 export const checkStands = (checkedAt: string | undefined, atMs: number): boolean =>
   checkedAt !== undefined && atMs - instantMs(checkedAt) <= CHECK_DAYS * 24 * MS_PER_HOUR

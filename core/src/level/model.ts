@@ -1,5 +1,6 @@
 // What the posterior needs to know about one agent in one vessel: priors, events with their errors, readings.
 
+import { limitOf } from '../knowledge/limits.ts'
 /** Prior of a positive unknown: median and standard deviation of its natural log. */
 export interface LogPrior {
   readonly median: number
@@ -67,18 +68,18 @@ export interface LevelModel {
 }
 
 /** Defaults of the model. @source design/definitions "Level" */
-export const DOSE_SD_SHARE = 0.03
-export const CHANGE_SD_SHARE = 0.05
+export const DOSE_SD_SHARE = limitOf('dose-spread')
+export const CHANGE_SD_SHARE = limitOf('change-spread')
 /**
  * Bias of a kit nobody held against a standard: of two kits in five it is 8 to 12 %. @source defect T1; handbook 65.5
  * `dis-standard`
  */
-export const INSTRUMENT_BIAS_SD = 0.075
+export const INSTRUMENT_BIAS_SD = limitOf('kit-bias')
 /**
  * Bias left after a check against a standard: three readings of 3 % scatter, whose middle passes within 3 %, let a kit
  * through that is off by 2 % as often as not. EST
  */
-export const CHECKED_BIAS_SD = 0.018
+export const CHECKED_BIAS_SD = limitOf('kit-bias-checked')
 
 /** Log prior from a range that is read as ±2 sd, e.g. a half-life of 20 to 40 days. */
 export function logPriorFromRange(low: number, high: number): LogPrior {
@@ -89,6 +90,6 @@ export function logPriorFromRange(low: number, high: number): LogPrior {
  * What measures of a tank miss besides their own errors: a wrong side, a sump, a fill line. A share, one standard
  * deviation, on top of what the measures say of themselves. EST from misdescribed tanks (half of them by 15 %).
  */
-export const VOLUME_SLIP_SD = 0.06
+export const VOLUME_SLIP_SD = limitOf('volume-slip')
 /** What happens to the water and is never written down, share of the level in a day, one standard deviation. EST */
-export const UNLOGGED_SD_PER_DAY = 0.006
+export const UNLOGGED_SD_PER_DAY = limitOf('unwritten-a-day')

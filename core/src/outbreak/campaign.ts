@@ -1,4 +1,5 @@
 // A campaign as it stands: is it over, is it working, must it stop — from the ledger alone, with what it rests on.
+import { limitOf } from '../knowledge/limits.ts'
 import type { Condition, Protocol } from '../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { roundsState } from '../protocols/rounds.ts'
@@ -73,7 +74,7 @@ export interface Effort {
 const DAY = 86_400_000
 const HOUR = 3_600_000
 /** Sessions a week over which less is offered. @source EST, handbook 40 §10 rest between bench sessions */
-const SESSIONS_A_WEEK = 4
+const SESSIONS_A_WEEK = limitOf('sessions-a-week')
 
 export const campaignOf = (course: CourseDocument): Campaign | null =>
   (course.body.protocol as unknown as Protocol).campaign ?? null
@@ -440,7 +441,7 @@ function finishedAnswer(
   return { tone: 'good', words: 'Yes, by its own counts. Watch for relapse, then end it with an outcome.' }
 }
 /** A count older than this no longer says that something is over, days. EST */
-const STALE_DAYS = 28
+const STALE_DAYS = limitOf('count-stale')
 
 const partsOf = (condition: Condition): readonly Condition[] =>
   condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(partsOf) : [condition]
@@ -548,7 +549,7 @@ function vesselLitres(record: KeeperRecord, vesselId: string): number | null {
 }
 const analyteName = ({ analyte }: GuardState): string => analyte.replace('-', ' ')
 /** Hours after which a value that is to be read every day says nothing of now. @source handbook 60 §10 bo-test */
-const DAILY_HOURS = 30
+const DAILY_HOURS = limitOf('guard-stands')
 /** Hours in which a further test may stand for an end: at once, or half a day later with its own delay. */
 const AGAIN_HOURS = { now: 3, 'half-day': 14 } as const
 const CHANGES = [0.25, 0.3, 0.35, 0.4]

@@ -1,4 +1,5 @@
 // Root causes of growth and slime: answered by the record where it can, asked where it cannot.
+import { limitOf } from '../knowledge/limits.ts'
 import { causes as TABLES } from '../generated/knowledge/causes.ts'
 import type { CauseTable } from '../generated/causeTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
@@ -20,7 +21,7 @@ export interface CauseAnswer {
 
 const DAY = 86_400_000
 /** A reading of this age no longer speaks of now. EST */
-const FRESH_DAYS = 21
+const FRESH_DAYS = limitOf('cause-reading-stands')
 
 /**
  * The checklist for a vessel, gravest first: flagged, then to be asked, then clear. The keeper's own answer rules over

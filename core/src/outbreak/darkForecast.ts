@@ -1,5 +1,6 @@
 // Dark days: what dying tissue gives back to the water, read from the daily tests and carried forward.
 
+import { limitOf } from '../knowledge/limits.ts'
 export interface DarkReading {
   /** Days since the light went out; tests before it are at or below 0. */
   readonly day: number
@@ -30,13 +31,13 @@ export interface DarkForecast {
  * Called at this chance of passing the limit before the next test could say so: late calls cost animals, early ones the
  * treatment. Chosen on made-up tanks (core/lives/darkSpells.ts): as few late calls as 0.15 within two days, and half the needless ones. EST
  */
-export const CALL_AT = 0.07
+export const CALL_AT = limitOf('dark-call')
 /** Days until the next daily test, with an hour or two of being late. */
-const NEXT_TEST_DAYS = 1.4
+const NEXT_TEST_DAYS = limitOf('dark-next-test')
 /** From this chance on no further test is asked for. */
-const SURE_AT = 0.6
+const SURE_AT = limitOf('dark-sure')
 /** Tests of one sitting that settle a doubt. */
-const LOOKS = 3
+const LOOKS = limitOf('dark-looks')
 
 /** Whole release ÷ room to the limit (log), its middle day, and its steepness a day. EST after handbook 60 §10: flat to day 2, double by day 5. */
 const WHOLE = { mean: Math.log(1.2), sd: 0.9 }

@@ -1,4 +1,5 @@
 // A jar of captured animals in the same dosed water: when the vessel may be called clear, and what a half change takes out.
+import { limitOf } from '../knowledge/limits.ts'
 import { entryMs } from '../time/time.ts'
 import type { TallyEntry } from './measures.ts'
 
@@ -16,8 +17,8 @@ export interface JarVerdict {
   readonly clearMs: number | null
 }
 /** Two dead looks at least so far apart, and the margin after them, hours. @source handbook 50 §13 fen-end */
-export const JAR_LOOKS_H = 4
-export const JAR_MARGIN_H = 6
+export const JAR_LOOKS_H = limitOf('jar-looks')
+export const JAR_MARGIN_H = limitOf('jar-margin')
 
 const HOUR = 3_600_000
 const lookOf = (entry: TallyEntry): JarLook => {

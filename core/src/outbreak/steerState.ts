@@ -1,4 +1,5 @@
 // A correction read off the record: what is there, what is used, what to add now in grams of a salt by the net volume.
+import { limitOf } from '../knowledge/limits.ts'
 import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
 import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
@@ -34,7 +35,7 @@ export interface SteerState {
 const DAY = 86_400_000
 const HOUR = 3_600_000
 /** How far back tests still tell the use. EST */
-const USE_DAYS = 21
+const USE_DAYS = limitOf('use-lookback')
 
 /** State of one correction in a vessel. Tests are split at nothing: additions and changes are taken off instead. */
 export function steerState(

@@ -1,4 +1,5 @@
 // What is used up between tests, and what to add so that a value rises safely or holds.
+import { limitOf } from '../knowledge/limits.ts'
 import { median, theilSen } from '../trends/theilSen.ts'
 
 export interface SteerReading {
@@ -169,9 +170,9 @@ export interface SilicateDose {
   readonly verdict: 'dose' | 'first' | 'test' | 'spike-test' | 'kit-or-stock' | 'pause' | 'stop'
 }
 /** Most that is added in a day by arithmetic, and in 14 days unseen, mg/L. @source handbook 60 §12.2 si-cap */
-export const SILICATE_CAP = 2
-export const SILICATE_UNSEEN = 15
-const SILICATE_STOP = 3
+export const SILICATE_CAP = limitOf('silicate-a-day')
+export const SILICATE_UNSEEN = limitOf('silicate-unseen')
+const SILICATE_STOP = limitOf('silicate-stop')
 
 /**
  * The next dose of silicate by test. It is eaten within a day, so a zero the day after is not a missed dose: the test an

@@ -1,4 +1,5 @@
 // When the filter of a vessel cannot be trusted: ammonia by both methods, daily, and what the worse reading asks for.
+import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { formGiven } from '../knowledge/uses.ts'
 import { holdsCopper } from '../safety/water.ts'
@@ -20,19 +21,19 @@ import { rotaOf } from './courseContext.ts'
 
 const DAY = 86_400_000
 /** Daily after stocking, then every second day. @source handbook 30 seed-watch-after */
-export const STOCKED_DAILY_DAYS = 14
-export const STOCKED_DAYS = 30
+export const STOCKED_DAILY_DAYS = limitOf('ammonia-daily')
+export const STOCKED_DAYS = limitOf('ammonia-every-second')
 /** Daily after each new drug. @source handbook 30 seed-watch-after */
-export const NEW_DRUG_DAYS = 3
+export const NEW_DRUG_DAYS = limitOf('ammonia-new-drug')
 /** A drug not dosed for so long is new again, days. EST */
-const NEW_AGAIN_DAYS = 14
+const NEW_AGAIN_DAYS = limitOf('drug-new-again')
 /** A vessel's filter that went out and came back is watched like one that was just stocked. */
 const FILTER_DAYS = STOCKED_DAILY_DAYS
 /** So many pests taken out in one day leave enough dead behind to be watched, for so many days. EST */
-const REMOVED = 20
-const REMOVED_DAYS = 3
+const REMOVED = limitOf('many-dead')
+const REMOVED_DAYS = limitOf('many-dead-days')
 /** After a reading that was not calm: daily until so many are calm in a row. @source handbook 65.10 am-watch */
-const CALM_IN_A_ROW = 3
+const CALM_IN_A_ROW = limitOf('calm-in-a-row')
 
 /** Vessels that live on a young or dosed sponge; a display is watched only after a drug or a lost filter. */
 const YOUNG = new Set(['quarantine', 'observation', 'hospital', 'intake'])

@@ -1,8 +1,7 @@
 // The days a protocol yields when nothing is late: what an editor shows beside the text.
 import { evaluate } from './expression.ts'
 import type { Protocol, Rule, Value } from '../knowledge/protocols.ts'
-import { pestOf, roundRule } from '../outbreak/pests.ts'
-import { settingValues } from './settingValues.ts'
+import { drawRule } from './rules/registry.ts'
 
 export interface CalendarItem {
   /** Day from the start, the first being 0; a fraction is a later hour. */
@@ -65,63 +64,7 @@ export function protocolCalendar(protocol: Protocol): ProtocolCalendar {
         for (let i = 0; i < times; i++)
           item(firstDay + i * everyDays, times > 1 ? `${rule.title}, ${i + 1} of ${times}` : rule.title)
       }
-      switch (rule.kind) {
-        case 'dose':
-          series(rule.times, (rule.afterHours ?? 0) / 24, number(rule.everyDays, 1, 'd'))
-          break
-        case 'bath':
-          series(rule.times, (rule.afterHours ?? 0) / 24, number(rule.everyHours, 24, 'h') / 24)
-          break
-        case 'transfer': {
-          const every = number(rule.everyHours, 72, 'h') / 24
-          series(rule.times, rule.firstAfterHours === undefined ? every : rule.firstAfterHours / 24, every)
-          break
-        }
-        case 'setting':
-          for (const { value, day } of settingValues(rule, parameters)) item(day, `${rule.title} ${value} ${rule.unit}`)
-          break
-        case 'check':
-          rule.atHours.forEach((hour) => item(hour / 24))
-          break
-        case 'change':
-          if (rule.times !== undefined) series(rule.times, (rule.afterHours ?? 0) / 24, rule.everyDays ?? 1)
-          else through(rule.everyDays ?? 1)
-          break
-        case 'test':
-          through(number(rule.everyHours, 24, 'h') / 24, (rule.firstAfterHours ?? 0) / 24)
-          break
-        case 'task':
-          if (rule.everyDays === undefined) item((rule.atHours ?? 0) / 24)
-          else through(rule.everyDays, rule.fromDay ?? 0)
-          break
-        case 'observe':
-        case 'feed':
-          through(1 / rule.perDay)
-          break
-        case 'tally':
-          if (rule.days) rule.days.forEach((day) => item(day))
-          else through(rule.everyDays ?? 7, rule.fromDay ?? 0)
-          break
-        case 'round': {
-          const pest = protocol.campaign?.pest === undefined ? undefined : pestOf(protocol.campaign.pest)
-          series(rule.least, 0, pest ? roundRule(pest, pest.refC).intervalDays : 7)
-          break
-        }
-        case 'spot':
-          series(rule.times, 0, rule.everyDays)
-          break
-        case 'run':
-          item(0)
-          break
-        case 'gate':
-          item((rule.afterHours ?? 0) / 24)
-          break
-        case 'ramp':
-        case 'hold':
-        case 'equipment':
-          item(0)
-          break
-      }
+      drawRule(rule, { protocol, parameters, item, through, series, number })
     }
     fromDay += days
   }

@@ -12,6 +12,7 @@ import { agentForm } from '../knowledge/agents.ts'
 import { protocolLibrary, type Condition, type Protocol, type Rule, type Value } from '../knowledge/protocols.ts'
 import { pestOf } from '../outbreak/pests.ts'
 import { faultOfProtocol } from '../record/validate.ts'
+import { checkRule } from './rules/registry.ts'
 import { expressionFaults, rangeOf, unitOfAnalyte } from './expression.ts'
 import { endsByItself } from './progress.ts'
 
@@ -184,90 +185,50 @@ export function protocolProblems(protocol: Protocol): Problem[] {
   return found
 
   function ruleProblems(rule: Rule, path: JSONPath): void {
-    const role = 'role' in rule ? rule.role : undefined
-    if (rule.kind === 'test') {
-      if (!instruments.has(rule.role)) say([...path, 'role'], `No kit is called “${rule.role}”.`)
-    } else if (role !== undefined && !roles.has(role)) say([...path, 'role'], `No bottle is called “${role}”.`)
+    const formsOf = (role: string | undefined) =>
+      (role === undefined ? [] : (roles.get(role)?.forms ?? [])).flatMap((id) => agentForm(id) ?? [])
+    const bottle = (role: string, at: JSONPath) => {
+      if (!roles.has(role)) say(at, `No bottle is called “${role}”.`)
+    }
+    const instrument = (role: string, at: JSONPath) => {
+      if (!instruments.has(role)) say(at, `No kit is called “${role}”.`)
+    }
+    if (rule.kind !== 'test' && 'role' in rule && rule.role !== undefined) bottle(rule.role, [...path, 'role'])
     for (const variant of rule.onlyFor ?? [])
       if (!protocol.variants.some(({ id }) => id === variant))
         say([...path, 'onlyFor'], `No way is called “${variant}”.`)
-    if ('measure' in rule && !measures.has(rule.measure))
-      say([...path, 'measure'], `No measure is called “${rule.measure}”.`)
-    if ('confirmRole' in rule && !instruments.has(rule.confirmRole))
-      say([...path, 'confirmRole'], `No kit is called “${rule.confirmRole}”.`)
-    const wanted =
-      rule.kind === 'bath' || rule.kind === 'round'
-        ? 'bath'
-        : rule.kind === 'dose' || rule.kind === 'ramp' || rule.kind === 'spot'
-          ? 'in-tank'
-          : null
-    const forms = (role === undefined ? [] : (roles.get(role)?.forms ?? [])).flatMap((id) => agentForm(id) ?? [])
-    if (wanted !== null)
-      for (const form of forms)
-        if (form.route !== wanted)
-          say(
-            [...path, 'role'],
-            `${form.label} is for ${form.route === 'bath' ? 'a bath of its own' : form.route === 'food' ? 'food' : 'the tank'}: this rule uses it otherwise.`,
-          )
-    if (rule.kind === 'dose' || rule.kind === 'bath') {
-      if (rule.kind === 'bath' && rule.aim !== undefined && rule.role === undefined)
-        say([...path, 'aim'], 'A level is aimed at, but no bottle is named.')
-      for (const aim of limits(rule.aim, [...path, 'aim'], 'mg/L', rule.times)) {
-        if (aim <= 0) say([...path, 'aim'], 'The level aimed at must be above zero.')
-        for (const form of forms) {
-          if (aim > form.hardMax)
-            say([...path, 'aim'], `${aim} mg/L is over the ceiling of ${form.hardMax} mg/L for ${form.label}.`)
-          else if (aim > form.band.max)
-            say(
-              [...path, 'aim'],
-              `${aim} mg/L is above the band of ${form.label} (to ${form.band.max} mg/L): between band and ceiling is alarm, not target.`,
-            )
+    if ('confirmRole' in rule) instrument(rule.confirmRole, [...path, 'confirmRole'])
+    checkRule(rule, {
+      protocol,
+      say: (at, message, weight) => say([...path, ...at], message, weight),
+      limits: (value, at, unit, most) => limits(value, [...path, ...at], unit, most),
+      bottle: (role, at) => bottle(role, [...path, ...at]),
+      instrument: (role, at) => instrument(role, [...path, ...at]),
+      measure: (id) => {
+        if (!measures.has(id)) say([...path, 'measure'], `No measure is called “${id}”.`)
+      },
+      place: (id, at) => place(id, [...path, ...at]),
+      formsOf,
+      aim: (value, role, times) => {
+        for (const aim of limits(value, [...path, 'aim'], 'mg/L', times)) {
+          if (aim <= 0) say([...path, 'aim'], 'The level aimed at must be above zero.')
+          for (const form of formsOf(role)) {
+            if (aim > form.hardMax)
+              say([...path, 'aim'], `${aim} mg/L is over the ceiling of ${form.hardMax} mg/L for ${form.label}.`)
+            else if (aim > form.band.max)
+              say(
+                [...path, 'aim'],
+                `${aim} mg/L is above the band of ${form.label} (to ${form.band.max} mg/L): between band and ceiling is alarm, not target.`,
+              )
+          }
         }
-      }
-    }
-    if (rule.kind === 'bath') {
-      const { min, usual, max } = rule.minutes
-      if (!(min <= usual && usual <= max))
-        say([...path, 'minutes'], `The minutes must rise: at least ${min}, usually ${usual}, at most ${max}.`)
-      limits(rule.everyHours, [...path, 'everyHours'], 'h')
-      if (rule.times > 1 && rule.everyHours === undefined)
-        say([...path, 'times'], 'Several baths need to be told how many hours apart they are.')
-      if (typeof rule.everyHours === 'number' && rule.everyHours < 24)
-        say([...path, 'everyHours'], 'A second timed bath within 24 hours adds stress on stress.', 'doubt')
-    }
-    if (rule.kind === 'dose' && rule.times > 1) {
-      if (rule.everyDays === undefined)
-        say([...path, 'times'], 'Several doses need to be told how many days apart they are.')
-      limits(rule.everyDays, [...path, 'everyDays'], 'd')
-    }
-    if (rule.kind === 'dose' && rule.until) {
-      exitProblems(rule.until, [...path, 'until'], phaseOf(path))
-      if (rulesIn(rule.until).includes(rule.id))
-        say([...path, 'until'], `“${rule.id}” is repeated until it is done itself: a circle.`)
-    }
-    if (rule.kind === 'test') limits(rule.everyHours, [...path, 'everyHours'], 'h')
-    if (rule.kind === 'transfer' && rule.to !== undefined) place(rule.to, [...path, 'to'])
-    if (rule.kind === 'transfer' && (protocol.vesselRoles?.length ?? 0) === 0)
-      say(path, 'A move needs a second vessel: name one under “vesselRoles”.')
-    if (rule.kind === 'feed' && rule.mix) {
-      if (!roles.has(rule.mix.role)) say([...path, 'mix', 'role'], `No bottle is called “${rule.mix.role}”.`)
-      for (const form of (roles.get(rule.mix.role)?.forms ?? []).flatMap((id) => agentForm(id) ?? [])) {
-        if (form.route !== 'food') say([...path, 'mix', 'role'], `${form.label} is not for food.`)
-        for (const mgPerKg of limits(rule.mix.mgPerKg, [...path, 'mix', 'mgPerKg'], 'mg/kg'))
-          if (mgPerKg > form.hardMax)
-            say(
-              [...path, 'mix', 'mgPerKg'],
-              `${mgPerKg} mg/kg a day is over the ceiling of ${form.hardMax} for ${form.label}.`,
-            )
-      }
-    }
-    if (rule.kind === 'setting')
-      for (const [key, value] of [
-        ['from', rule.from],
-        ['to', rule.to],
-      ] as const)
-        if (typeof value === 'string' && !parameters.has(value))
-          say([...path, key], `No parameter is called “${value}”.`)
+      },
+      until: (condition) => {
+        exitProblems(condition, [...path, 'until'], phaseOf(path))
+        if (rulesIn(condition).includes(rule.id))
+          say([...path, 'until'], `“${rule.id}” is repeated until it is done itself: a circle.`)
+      },
+    })
   }
 
   function place(id: string, path: JSONPath): void {

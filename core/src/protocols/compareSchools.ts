@@ -1,5 +1,6 @@
 // The schools that apply to these animals in this vessel, side by side: days, handling, water, tests, what each covers
 // of what is feared, what speaks against it here, and which one is suggested, with its reason.
+import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
 import { tableOf } from '../knowledge/conditions.ts'
 import { formAmong } from '../knowledge/uses.ts'
@@ -246,12 +247,12 @@ const USUAL: Readonly<Record<string, readonly ThreatId[]>> = {
 }
 
 /** What kills within days weighs more; what only some fish are prone to, less. @source EST */
-const KILLS_IN_DAYS = 1.5
-const PRONE_ONLY = 0.5
+const KILLS_IN_DAYS = limitOf('weight-quick-killer')
+const PRONE_ONLY = limitOf('weight-prone-only')
 /** Conditions a threat stands for. */
 const CONDITION_OF: Partial<Readonly<Record<ThreatId, string>>> = { uronema: 'uronema', brook: 'brooklynella' }
 /** Weight from which a group counts as prone. @source handbook 30 §4.4: the multipliers of prone groups begin at 2 */
-const PRONE = 2
+const PRONE = limitOf('prone-from')
 /** What these animals fall to more often than others, by the host weights of the conditions. */
 function proneTo({ record, residentIds }: CompareSchoolsOptions): { threat: ThreatId; who: string }[] {
   const { hostMultipliers } = tableOf('fish-marine')

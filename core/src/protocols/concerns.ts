@@ -1,4 +1,5 @@
 // What the record is uneasy about: nothing to be done at once, but nothing to be silent about either.
+import { limitOf } from '../knowledge/limits.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn, residentVessels } from '../record/whereabouts.ts'
@@ -221,7 +222,7 @@ export function concernsOf(
 }
 
 /** How long it is said that a count began anew, days. */
-const RESTART_SAID_DAYS = 14
+const RESTART_SAID_DAYS = limitOf('restart-said')
 /** A fish in a vessel that is kept free of fish, and a count that one began anew. */
 function fallowConcerns(
   { fallow, vesselId, courseId }: CoursePlan,

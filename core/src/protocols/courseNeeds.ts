@@ -1,5 +1,6 @@
 // What a whole course uses up, before it starts: product, water, tests; with a margin, against what is on the shelf.
 // The preview draws the first days of one bottle; this sums every bottle to the end.
+import { limitOf } from '../knowledge/limits.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { formAmong } from '../knowledge/uses.ts'
 import type { Protocol, Value } from '../knowledge/protocols.ts'
@@ -13,8 +14,8 @@ import { leastDays } from './plan.ts'
 import { evaluate } from './expression.ts'
 
 /** What is bought beyond the sum: spills, a repeated dose, a test done twice. @source EST; water as handbook 30 prep-transfer */
-export const PRODUCT_MARGIN = 1.25
-export const WATER_MARGIN = 1.2
+export const PRODUCT_MARGIN = limitOf('product-margin')
+export const WATER_MARGIN = limitOf('water-margin')
 
 export interface ProductNeed {
   readonly roleId: string

@@ -5,7 +5,8 @@ import { heldState } from './held.ts'
 import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { lastHostOutMs } from './fallow.ts'
 import { placeIn, togetherIn } from './together.ts'
-import { conditionTime, findRule, occurrencesOf, signFreeDays } from './progress.ts'
+import { conditionTime, findRule, signFreeDays } from './progress.ts'
+import { occurrencesOf } from './rules/registry.ts'
 
 export interface ExitTick {
   readonly words: string

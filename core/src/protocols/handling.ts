@@ -1,5 +1,6 @@
 // How often animals were caught, moved or bathed lately, how long they stood in drugs and how often their water was
 // changed, and whether the next thing may wait.
+import { limitOf } from '../knowledge/limits.ts'
 import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { formGiven } from '../knowledge/uses.ts'
@@ -9,16 +10,16 @@ import { rotaOf } from './courseContext.ts'
 
 const DAY = 86_400_000
 /** Catches in a week over which rest is offered; the most is what one tank transfer asks. @source EST, handbook 30 §5 */
-export const MOST_A_WEEK = 3
-const STABLE_DAYS = 2
+export const MOST_A_WEEK = limitOf('catches-a-week')
+const STABLE_DAYS = limitOf('stable-days')
 /** What is looked back on for drugs and changes, days. */
-const LOAD_DAYS = 70
-const CHANGES_DAYS = 14
+const LOAD_DAYS = limitOf('drug-lookback')
+const CHANGES_DAYS = limitOf('changes-lookback')
 /** Two doses of one drug so many days apart are one stretch in it. */
-const SAME_STRETCH_DAYS = 7
+const SAME_STRETCH_DAYS = limitOf('same-stretch')
 /** From here on the treatment itself may be what wears them out. @source EST, after handbook 00 §2.14 and §5: months of drugs and changes, and better when it slowed */
-const MANY_DRUG_DAYS = 35
-const MANY_CHANGES = 6
+const MANY_DRUG_DAYS = limitOf('many-drug-days')
+const MANY_CHANGES = limitOf('many-changes')
 
 export interface Handling {
   /** Moves and baths of the course's animals in the last seven days. */

@@ -1,6 +1,6 @@
 // Where a course stands: phases entered and left, worked out from the record alone.
-import type { Condition, Phase, Protocol, Rule, RuleOf } from '../knowledge/protocols.ts'
-import type { Entry, ReadingEntry } from '../record/types.ts'
+import type { Condition, Phase, Protocol, Rule } from '../knowledge/protocols.ts'
+import type { Entry } from '../record/types.ts'
 import { jarVerdict } from '../outbreak/jar.ts'
 import { inBand, measurePoints, runOf } from '../outbreak/measures.ts'
 import { watchDays } from '../record/observation.ts'
@@ -17,7 +17,9 @@ import {
 } from './courseContext.ts'
 import { heldState } from './held.ts'
 import { roundsState } from './rounds.ts'
-import { settingValues } from './settingValues.ts'
+import { rampProgress, type RampProgress } from './rampProgress.ts'
+import { occurrencesOf } from './rules/registry.ts'
+import { transferProgress } from './transferProgress.ts'
 import { warmDays } from './warmDays.ts'
 import { lastHostOutMs } from './fallow.ts'
 import { togetherMs } from './together.ts'
@@ -37,16 +39,6 @@ export interface PhaseProgress {
   readonly enteredMs: number | null
   readonly exitedMs: number | null
 }
-export interface RampProgress {
-  readonly levels: readonly number[]
-  /** Levels confirmed by a reading. */
-  readonly confirmed: number
-  readonly confirmedAtMs: readonly number[]
-  /** Last dose of the ramp, and whether a reading came after it. */
-  readonly lastDoseMs: number | null
-  readonly lastReadingMs: number | null
-  readonly awaitingReading: boolean
-}
 export interface CourseProgress {
   readonly phases: readonly PhaseProgress[]
   /** Index into `phases`, or null when every phase was left. */
@@ -59,57 +51,6 @@ export interface CourseProgress {
     readonly action: string
     readonly sinceMs: number
   }[]
-}
-
-/** Levels of the ramp for the bottle at hand. */
-export const rampLevelsOf = (context: CourseContext, role: string): readonly number[] =>
-  context.variant.levels?.[context.forms[role] ?? ''] ?? []
-
-/** A level counts as reached when the reading lies within the kit's own error of it. */
-function reaches(reading: ReadingEntry, level: number, context: CourseContext): boolean {
-  const kit =
-    reading.instrumentId === undefined ? undefined : context.record.instruments.get(reading.instrumentId)?.body
-  const step = kit?.step ?? 0
-  const relative = kit?.relativeError ?? 0.05
-  return reading.bound !== 'below' && reading.value >= level - Math.hypot(step / 2, relative * level)
-}
-
-/** How far a ramp has come: each level needs a dose and then a reading that reaches it. */
-export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, sinceMs: number): RampProgress {
-  const levels = rampLevelsOf(context, rule.role)
-  const productId = context.course.body.products[rule.role]
-  const analyte = context.protocol.instrumentRoles.find(({ id }) => id === rule.confirmRole)?.analyte
-  const confirmedAtMs: number[] = []
-  let lastDoseMs: number | null = null
-  let lastReadingMs: number | null = null
-  let dosedSinceConfirm = false
-  for (const entry of entriesBetween(context, sinceMs, Infinity)) {
-    const ms = entryMs(entry)
-    if (entry.kind === 'dose' && entry.productId === productId) {
-      lastDoseMs = ms
-      dosedSinceConfirm = true
-    } else if (entry.kind === 'reading' && entry.analyte === analyte) {
-      lastReadingMs = ms
-      while (
-        dosedSinceConfirm &&
-        confirmedAtMs.length < levels.length &&
-        reaches(entry, levels[confirmedAtMs.length]!, context)
-      ) {
-        confirmedAtMs.push(ms)
-        // One reading confirms several levels only where it reaches them all.
-        if (confirmedAtMs.length < levels.length && !reaches(entry, levels[confirmedAtMs.length]!, context))
-          dosedSinceConfirm = false
-      }
-    }
-  }
-  return {
-    levels,
-    confirmed: confirmedAtMs.length,
-    confirmedAtMs,
-    lastDoseMs,
-    lastReadingMs,
-    awaitingReading: lastDoseMs !== null && (lastReadingMs === null || lastReadingMs < lastDoseMs),
-  }
 }
 
 /**
@@ -352,76 +293,6 @@ function watchedSince(context: CourseContext, sinceMs: number, days: number, due
   const done = entriesBetween(context, atHourOfDay(last, 0, zone), atHourOfDay(addDays(last, 1), 0, zone))
   const ended = done.findLast((entry) => entry.kind === 'done')
   return Math.max(due, ended ? entryMs(ended) : due)
-}
-
-/** Occurrences of a rule that must be done for it to be over; null for one that never ends by itself. */
-export function occurrencesOf(rule: Rule, parameters: Readonly<Record<string, number>>): readonly number[] | null {
-  switch (rule.kind) {
-    case 'check':
-      return [...rule.atHours, ...(rule.nextMorning === true ? [0] : [])].map((_, i) => i)
-    case 'task':
-      return rule.everyDays === undefined ? [0] : null
-    case 'setting':
-      return settingValues(rule, parameters).map((_, i) => i)
-    case 'tally':
-      return rule.days ? rule.days.map((_, i) => i) : null
-    case 'run':
-      return [0]
-    case 'spot':
-    case 'dose':
-    case 'bath':
-    case 'transfer':
-      return Array.from({ length: rule.times }, (_, i) => i)
-    default:
-      return null
-  }
-}
-
-export interface TransferMove {
-  readonly entry: Entry
-  /** False where it was left out: the stay went on. */
-  readonly moved: boolean
-  /** How long the stay before it lasted, h. */
-  readonly stayedH: number
-  /** The stay was too long: with this move the count begins anew. */
-  readonly restarts: boolean
-}
-export interface TransferProgress {
-  readonly moves: readonly TransferMove[]
-  /** Moves in all, those before a count that began anew among them. */
-  readonly needed: number
-  /** When the count began anew last; null where it never did. */
-  readonly begunMs: number | null
-}
-/**
- * Moves of a rota so far. A stay longer than the protocol allows is one in which cysts may have hatched: the move that
- * ends it is the first of a new count. @source handbook 30 §6.1 (never over 72 h: swimmers from day 3)
- */
-export function transferProgress(
-  rule: Extract<Rule, { kind: 'transfer' }>,
-  context: CourseContext,
-  phaseMs: number,
-): TransferProgress {
-  const moves: TransferMove[] = []
-  let needed = rule.times
-  let begunMs: number | null = null
-  let stayMs = phaseMs
-  for (let i = 0; i < needed; i++) {
-    const key = `${context.course.id}/${rule.id}/${i}`
-    const entry = context.byStep.get(key) ?? context.skips.get(key)
-    if (!entry) break
-    const ms = entryMs(entry)
-    const moved = entry.kind !== 'skip'
-    const stayedH = (ms - stayMs) / MS_PER_HOUR
-    const restarts = moved && stayedH > (rule.restartsAfterHours ?? Infinity)
-    if (restarts) {
-      needed = i + 1 + rule.times
-      begunMs = ms
-    }
-    moves.push({ entry, moved, stayedH, restarts })
-    if (moved) stayMs = ms
-  }
-  return { moves, needed, begunMs }
 }
 
 /** When what a repeated dose waits for came true, at the earliest after its first dose; null while it did not. */

@@ -127,6 +127,8 @@ export interface Builder {
   /** Levels that estimates vouch for, of all courses. */
   readonly known: readonly KnownLevel[]
   readonly aheadMs: number
+  /** When what a repeated dose waits for came true; null while it did not. */
+  readonly enoughMs: (rule: RuleOf<'dose'>, phaseMs: number) => number | null
 }
 
 export type Made = Partial<Step> & Pick<Step, 'detail' | 'dueMs'>

@@ -1,4 +1,5 @@
 // What the readings are uneasy about: values out of their usual range, tests long overdue, a level that does not rise.
+import { limitOf } from '../knowledge/limits.ts'
 import { usualRange } from '../knowledge/ranges.ts'
 import { methodOf } from '../knowledge/methods.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
@@ -17,10 +18,10 @@ import type { CoursePlan } from './plan.ts'
 
 const DAY_MS = 24 * MS_PER_HOUR
 /** A reading older than this no longer speaks for the water, days. EST */
-const STANDS_DAYS = 14
+const STANDS_DAYS = limitOf('reading-stands')
 /** A test this long over its time is worth a word, h; a level that was not confirmed for so long does not rise. EST */
-const OVERDUE_H = 24
-const STALLED_H = 96
+const OVERDUE_H = limitOf('test-overdue')
+const STALLED_H = limitOf('level-stalled')
 /** Ammonia has a watch of its own; oxygen and the methods below set their own range. */
 const OWN_WATCH = new Set(['ammonia-total', 'ammonia-free'])
 

@@ -1,5 +1,6 @@
 // Total and free ammonia. Tests report the total, a badge the free part; pH, temperature and salinity join them.
 // Every pH here is on the NBS scale, the one that meters and kits are calibrated to.
+import { limitOf } from '../knowledge/limits.ts'
 
 /** A form in which ammonia is told: as nitrogen, as NH3, or as the ammonium ion. Total ammonia may be told in any. */
 export type AmmoniaForm = 'nh3_n' | 'nh3' | 'nh4'
@@ -45,9 +46,9 @@ export type AmmoniaBand = 'calm' | 'watch' | 'today' | 'now'
 /** Bands of free ammonia-N, mg/L, lower bounds. @source handbook 10, 30 §1.5 (guidance) */
 export const AMMONIA_BANDS: readonly { readonly band: AmmoniaBand; readonly fromMgN: number }[] = [
   { band: 'calm', fromMgN: 0 },
-  { band: 'watch', fromMgN: 0.02 },
-  { band: 'today', fromMgN: 0.05 },
-  { band: 'now', fromMgN: 0.2 },
+  { band: 'watch', fromMgN: limitOf('free-ammonia-watch') },
+  { band: 'today', fromMgN: limitOf('free-ammonia-today') },
+  { band: 'now', fromMgN: limitOf('free-ammonia-now') },
 ]
 export const ammoniaBand = (freeMgN: number): AmmoniaBand =>
   AMMONIA_BANDS.findLast(({ fromMgN }) => freeMgN >= fromMgN)?.band ?? 'calm'

@@ -1,5 +1,6 @@
 // Four quantities on one time axis: the chosen method with its band, the others as thin dashed lines, limits tinted.
 import {
+  limitOf,
   METHOD_WORDS,
   TDS_PER_US,
   sampleSeries,
@@ -12,6 +13,9 @@ import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveCont
 import { scaleLinear } from 'd3-scale'
 import { styled } from 'styled-components'
 import { METHOD_DASH, figure } from './words.ts'
+
+const WATCH = limitOf('free-ammonia-watch')
+const TODAY = limitOf('free-ammonia-today')
 
 const Grid = styled.div`
   display: grid;
@@ -142,10 +146,10 @@ export function CompareCharts({
                       allowDataOverflow
                     />
                     {panel.id === 'freeMgN' && (
-                      <ReferenceArea y1={0.02} y2={Math.min(high, 0.05)} fill="var(--caution-tint)" fillOpacity={1} />
+                      <ReferenceArea y1={WATCH} y2={Math.min(high, TODAY)} fill="var(--caution-tint)" fillOpacity={1} />
                     )}
-                    {panel.id === 'freeMgN' && high > 0.05 && (
-                      <ReferenceArea y1={0.05} y2={high} fill="var(--danger-tint)" fillOpacity={1} />
+                    {panel.id === 'freeMgN' && high > TODAY && (
+                      <ReferenceArea y1={TODAY} y2={high} fill="var(--danger-tint)" fillOpacity={1} />
                     )}
                     {goal !== null && <ReferenceLine y={goal} stroke="var(--quiet)" strokeDasharray="2 3" />}
                     {sampled && (
@@ -182,7 +186,7 @@ export function CompareCharts({
         {sampled
           ? `, its band holds eight in ten of ${comparison.samples} sampled runs`
           : '; its band follows when the numbers rest'}
-        . Yellow is “watch” (0.02 to 0.05), red is “act today” (0.05 mg/L free ammonia-N and more).
+        . Yellow is “watch” ({WATCH} to {TODAY}), red is “act today” ({TODAY} mg/L free ammonia-N and more).
       </p>
     </div>
   )

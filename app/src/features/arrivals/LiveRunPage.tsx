@@ -1,5 +1,6 @@
 // At the tank: one thing to press, in reach of a thumb. Every clock is worked out from when things were pressed.
 import {
+  limitOf,
   METHOD_WORDS,
   TDS_PER_US,
   ammoniaBand,
@@ -424,7 +425,9 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
               <dt>Free ammonia</dt>
               <dd style={band === 'calm' || band === 'watch' ? undefined : { color: 'var(--danger)' }}>
                 {now.freeMgN < 0.005 ? '< 0.005' : figure(now.freeMgN, 2)} <small>mg/L N</small>
-                <span>{BAND_WORDS[band]}; limit 0.05</span>
+                <span>
+                  {BAND_WORDS[band]}; limit {limitOf('free-ammonia-today')}
+                </span>
               </dd>
             </div>
             <div>

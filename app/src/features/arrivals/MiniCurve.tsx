@@ -1,9 +1,10 @@
 // Two lines of the run, past and to come, with the pen at now: small enough for a phone, big enough to see a turn.
-import { TDS_PER_US, type LiveRun } from '@brinvo/core'
+import { limitOf, TDS_PER_US, type LiveRun } from '@brinvo/core'
 import { scaleLinear } from 'd3-scale'
 import { line } from 'd3-shape'
 
 const HEIGHT = 92
+const TODAY = limitOf('free-ammonia-today')
 
 export function MiniCurve({ run, fresh }: { run: LiveRun; fresh: boolean }) {
   // Drawn at about the size it is shown, so that its words stay readable on a phone.
@@ -31,9 +32,9 @@ export function MiniCurve({ run, fresh }: { run: LiveRun; fresh: boolean }) {
         aria-label={`Free ammonia and salinity of the tub, now at ${Math.round(nowMin)} minutes`}
       >
         <rect x={x(nowMin)} y="0" width={Math.max(0, WIDTH - 8 - x(nowMin))} height={HEIGHT - 16} fill="var(--later)" />
-        <line x1="44" x2={WIDTH - 8} y1={free(0.05)} y2={free(0.05)} stroke="var(--danger)" strokeDasharray="2 4" />
-        <text x="40" y={free(0.05) + 4} textAnchor="end" fontSize="12" fill="var(--danger)">
-          0.05
+        <line x1="44" x2={WIDTH - 8} y1={free(TODAY)} y2={free(TODAY)} stroke="var(--danger)" strokeDasharray="2 4" />
+        <text x="40" y={free(TODAY) + 4} textAnchor="end" fontSize="12" fill="var(--danger)">
+          {TODAY}
         </text>
         <path
           d={path(series.salinityPsu, salt)}

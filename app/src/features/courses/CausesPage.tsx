@@ -1,11 +1,11 @@
 // Why it grows: what the record says by itself, what only the keeper knows, and what to change, heaviest first.
-import { causeChecklist, campaignOf, type CauseAnswer, type Step } from '@brinvo/core'
+import { pressesOf, causeChecklist, campaignOf, type CauseAnswer, type Step } from '@brinvo/core'
 import { useMemo } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Button, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { CAUSES, useSave } from '../../parts/StepActions.tsx'
+import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -36,7 +36,12 @@ export function CausesPage() {
   // The step that asked for the checklist is done with its last open question.
   const open = plans
     .find(({ courseId }) => courseId === id)
-    ?.steps.find(({ ruleId, state }) => ruleId === CAUSES && state !== 'done' && state !== 'skipped')
+    ?.steps.find(
+      (step) =>
+        step.state !== 'done' &&
+        step.state !== 'skipped' &&
+        pressesOf(step).some((press) => press.to === 'page' && press.page === 'causes'),
+    )
   return (
     <Page $aside>
       <Stack $gap={16}>

@@ -1,5 +1,5 @@
 // A removal session: how long it has gone on, when to rest, and when to be back.
-import { entryMs } from '@brinvo/core'
+import { limitOf, entryMs } from '@brinvo/core'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Button, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { plural, timeText } from '../../design/words.ts'
@@ -7,9 +7,9 @@ import { useSave } from '../../parts/StepActions.tsx'
 
 const MINUTE = 60_000
 /** An hour of bent work, then ten minutes; a session is over after three hours without an entry. EST */
-const WORK_MINUTES = 60
-const REST_MINUTES = 10
-const GAP_MINUTES = 180
+const WORK_MINUTES = limitOf('work-minutes')
+const REST_MINUTES = limitOf('rest-minutes')
+const GAP_MINUTES = limitOf('session-gap')
 const BREAK = 'Break'
 
 export function SessionPanel({ courseId, vesselId }: { courseId: string; vesselId: string }) {

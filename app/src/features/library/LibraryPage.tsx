@@ -1,5 +1,14 @@
 // The library: what is shipped, with sources and the strength of each.
-import { agentForms, conditions, groups, hazards, protocolLibrary, signs, type Protocol } from '@brinvo/core'
+import {
+  agentForms,
+  conditions,
+  groups,
+  hazards,
+  limitTables,
+  protocolLibrary,
+  signs,
+  type Protocol,
+} from '@brinvo/core'
 import { checkProtocolText } from '@brinvo/core/file'
 import { useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
@@ -11,6 +20,7 @@ import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '.
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { ConditionShelf, conditionText } from './ConditionShelf.tsx'
+import { LimitShelf, limitText } from './LimitShelf.tsx'
 import { SignShelf, signText } from './SignShelf.tsx'
 
 const Codes = styled.div`
@@ -39,12 +49,17 @@ const ORDER: readonly Protocol['purpose'][] = [
   'adjustment',
 ]
 
-type Shelf = 'protocols' | 'agents' | 'conditions' | 'signs'
+type Shelf = 'protocols' | 'agents' | 'conditions' | 'signs' | 'limits'
 const SHELVES: readonly { readonly id: Shelf; readonly label: string; readonly texts: readonly string[] }[] = [
   { id: 'protocols', label: 'Protocols', texts: protocolLibrary.map((protocol) => JSON.stringify(protocol)) },
   { id: 'agents', label: 'Agents and forms', texts: agentForms.map((form) => JSON.stringify(form)) },
   { id: 'conditions', label: 'Conditions', texts: conditions.map(conditionText) },
   { id: 'signs', label: 'Signs', texts: signs.map(signText) },
+  {
+    id: 'limits',
+    label: 'Limits',
+    texts: limitTables.flatMap(({ title, limits }) => limits.map((limit) => `${title} ${limitText(limit)}`)),
+  },
 ]
 /** What a shelf holds of a word. */
 const hits = (shelf: Shelf, hit: (text: string) => boolean): number =>
@@ -166,6 +181,7 @@ export function LibraryPage() {
               </Stack>
             </Tray>
           ))}
+      {shelf === 'limits' && <LimitShelf hit={hit} />}
       {shelf === 'conditions' && <ConditionShelf hit={hit} />}
       {shelf === 'signs' && (
         <SignShelf

@@ -1,5 +1,7 @@
 // Today as a walk along the shelf: clean water first, dirty water last, what is late large, the rest on one line.
 import {
+  limitOf,
+  minutesOf,
   arrivalStage,
   concernsOf,
   containerEntries,
@@ -229,32 +231,7 @@ export function RoundsPage() {
   const dueStops = stops.filter(
     ({ steps, ammonia }) => ammonia !== null || steps.some(({ state }) => state !== 'ahead'),
   ).length
-  const minutes = open.reduce(
-    (sum, step) =>
-      sum +
-      (step.minutes ??
-        {
-          ramp: 12,
-          hold: 12,
-          test: 6,
-          change: 35,
-          gate: 3,
-          equipment: 5,
-          feed: 3,
-          task: 4,
-          observe: 10,
-          check: 2,
-          setting: 6,
-          dose: 12,
-          bath: 60,
-          transfer: 45,
-          tally: 8,
-          round: 75,
-          spot: 30,
-          run: 40,
-        }[step.kind]),
-    4 * ammoniaTests,
-  )
+  const minutes = open.reduce((sum, step) => sum + minutesOf(step), limitOf('hands-test') * ammoniaTests)
   const largest = Math.max(1, ...vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL))
 
   if (vessels.length === 0) return <FirstSteps />

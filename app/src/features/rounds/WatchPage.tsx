@@ -8,7 +8,9 @@ import {
   quickSigns,
   residentsIn,
   signOf,
+  looksLeft,
   watchOfDay,
+  zonedOf,
   type ResidentDocument,
   type Sign,
 } from '@brinvo/core'
@@ -91,7 +93,7 @@ export function WatchPage() {
   const key = params.get('step')
   const step = plans.flatMap((plan) => plan.steps).find((candidate) => candidate.key === key) ?? null
   const anyFish = residents.some(({ body }) => groupOf(body.group)?.kind === 'fish')
-  const left = watchOfDay.looks.filter(({ id }) => !today?.looks.includes(id))
+  const left = looksLeft(today?.looks ?? [], zonedOf(startedMs, record.settings.zone).hour)
   const look = watchOfDay.looks.find(({ id }) => id === round.look) ?? left[0] ?? watchOfDay.looks[0]!
   const wanted = anyFish ? look.minutes : (step?.minutes ?? 10)
   const timed = Math.max(0, (now - startedMs) / 60_000)

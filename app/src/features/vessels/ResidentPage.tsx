@@ -1,5 +1,6 @@
 // One animal over time: how it breathed, ate and looked, and how often it was handled.
 import {
+  limitOf,
   atHourOfDay,
   breathingOf,
   groupOf,
@@ -39,7 +40,7 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 const DAY = 86_400_000
 const SPAN_DAYS = 28
 /** Days a sentinel and a newcomer share at the least. @source handbook 30 sent-time */
-const SENTINEL_DAYS = 14
+const SENTINEL_DAYS = limitOf('sentinel-days')
 const MEALS = { took: 'ate', tried: 'tried', ignored: 'ignored food' } as const
 
 export function ResidentPage() {

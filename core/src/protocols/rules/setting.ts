@@ -1,57 +1,15 @@
-// Steps of two rules: a look answered with one press, and something turned step by step that waits, and goes back,
-// when the record says so.
-import type { RuleOf } from '../knowledge/protocols.ts'
-import { vesselVolume } from '../level/fromRecord.ts'
-import { addDays, atHourOfDay, dayOf, entryMs } from '../time/time.ts'
-import { MS_PER_HOUR } from '../units/quantity.ts'
-import { saltForBatch } from '../water/salinity.ts'
-import { settingValues } from './settingValues.ts'
-import { make, type Builder, type Step } from './stepBuilder.ts'
+// Something turned step by step: each waits its days after the one before; a bad sign takes it back.
+import type { RuleOf } from '../../knowledge/protocols.ts'
+import { vesselVolume } from '../../level/fromRecord.ts'
+import { entryMs } from '../../time/time.ts'
+import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { saltForBatch } from '../../water/salinity.ts'
+import { settingValues } from '../settingValues.ts'
+import { make, type Builder, type Step } from '../stepBuilder.ts'
+import type { RuleKind } from './kind.ts'
+import { donePress } from './kind.ts'
 
-export { settingValues }
-
-/** Looks at fixed hours after the phase began, and on the next morning. */
-export function checkSteps(rule: RuleOf<'check'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
-  const { context } = builder
-  const { zone } = context
-  const check = { what: rule.id, answers: rule.answers }
-  const due = rule.atHours.map((hours) => ({ ms: phaseMs + hours * MS_PER_HOUR, hours }))
-  if (rule.nextMorning === true) {
-    // Before the keeper's hour of the next day a look would be the same evening's.
-    const ms = atHourOfDay(addDays(dayOf(phaseMs, zone), 1), Math.min(12, context.course.body.dailyHour), zone)
-    due.push({ ms, hours: (ms - phaseMs) / MS_PER_HOUR })
-  }
-  return due.flatMap(({ ms, hours }, i) => {
-    const done = context.byStep.get(`${context.course.id}/${rule.id}/${i}`)
-    if (exitMs !== null && !done) return []
-    // The later look takes the place of one that was missed.
-    const next = due[i + 1]?.ms ?? Infinity
-    if (!done && context.nowMs >= next) return []
-    const tolerance = Math.max(0.25, Math.min(4, hours / 2))
-    return [
-      make(
-        rule,
-        builder,
-        i,
-        {
-          detail: rule.text ?? `${hours < 1 ? `${Math.round(hours * 60)} min` : `${Math.round(hours)} h`} after.`,
-          dueMs: ms,
-          check,
-          ...(done ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id } : {}),
-        },
-        tolerance,
-      ),
-    ]
-  })
-}
-
-/** Steps of a setting: each waits its days after the one before was really done; a bad sign takes it back and holds. */
-export function settingSteps(
-  rule: RuleOf<'setting'>,
-  builder: Builder,
-  phaseMs: number,
-  exitMs: number | null,
-): Step[] {
+function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context, aheadMs } = builder
   const values = settingValues(rule, context.course.body.parameters)
   const steps: Step[] = []
@@ -141,4 +99,23 @@ function detailOf(rule: RuleOf<'setting'>, builder: Builder, before: number, val
       : `Dissolve ${Math.round(saltForBatch(volume.litres, value, 25, 0.9) - saltForBatch(volume.litres, before, 25, 0.9))} g of sea-salt mix (yield 0.9) in water taken from the vessel, and give it back over an hour.`
   return said === '' ? words : `${words} ${said}`
 }
+
 const litres = (value: number): string => `${value < 10 ? value.toFixed(1) : Math.round(value)} L`
+
+export const setting: RuleKind<'setting'> = {
+  steps,
+  occurrences: (rule, parameters) => settingValues(rule, parameters).map((_, i) => i),
+  calendar(rule, pen) {
+    for (const { value, day } of settingValues(rule, pen.parameters))
+      pen.item(day, `${rule.title} ${value} ${rule.unit}`)
+  },
+  problems(rule, check) {
+    for (const [key, value] of [
+      ['from', rule.from],
+      ['to', rule.to],
+    ] as const)
+      if (typeof value === 'string' && !check.protocol.parameters?.some(({ id }) => id === value))
+        check.say([key], `No parameter is called “${value}”.`)
+  },
+  presses: (step) => donePress(step, 'Set, log it'),
+}

@@ -1,0 +1,83 @@
+// A level kept between its floor and its target: the dose falls due when its lower edge reaches the floor.
+import type { RuleOf } from '../../knowledge/protocols.ts'
+import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { doneDoses, doseOf, fixed } from '../levelDose.ts'
+import { make, type Builder, type Step } from '../stepBuilder.ts'
+import type { RuleKind } from './kind.ts'
+import { never, pourPress } from './kind.ts'
+
+function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context, estimate, band } = builder
+  const done = doneDoses(rule, builder, phaseMs, exitMs)
+  if (exitMs !== null || !estimate || !band) return done
+  const { dose } = estimate
+  if (!dose) return done
+  if (!dose.ok) {
+    return [
+      ...done,
+      make(rule, builder, done.length, {
+        title: 'No dose fits now',
+        detail: dose.error.message,
+        dueMs: context.nowMs,
+        state: 'waiting',
+      }),
+    ]
+  }
+  if (dose.value.amount > 0) {
+    const step = doseOf(builder, rule.role, band.targetMgPerL, estimate)
+    if (!step) return done
+    return [
+      ...done,
+      make(
+        rule,
+        builder,
+        done.length,
+        {
+          title: rule.title,
+          detail: `${dose.value.short ? 'The most that keeps clear of the hard maximum now: from' : 'From'} ${fixed(step.fromMgPerL)} to ${fixed(step.toMgPerL)} mg/L in ${Math.round(step.volumeL)} L; ${Math.round(100 * dose.value.floorChance)} % chance to stay above ${band.floorMgPerL} until the next test.${dose.value.short ? ' Test again within 12 hours: that narrows it.' : ''}`,
+          dueMs: lowSinceMs(builder) ?? context.nowMs,
+          fromMs: context.startMs,
+          dose: step,
+        },
+        2,
+      ),
+    ]
+  }
+  // Nothing now: the dose falls due when the lower edge of the band reaches the floor.
+  const { series } = estimate
+  const at = series.timesH.findIndex(
+    (t, i) => context.startMs + t * MS_PER_HOUR > context.nowMs && series.p10[i]! < band.floorMgPerL,
+  )
+  if (at < 0) return done
+  const dueMs = context.startMs + series.timesH[at]! * MS_PER_HOUR
+  if (dueMs > builder.aheadMs) return done
+  return [
+    ...done,
+    make(rule, builder, done.length, {
+      title: rule.title,
+      detail: `The lower edge of the level reaches ${band.floorMgPerL} mg/L then, unless a reading says otherwise.`,
+      dueMs,
+      state: 'ahead',
+    }),
+  ]
+}
+
+/** Since when the level has not been surely above the floor: what makes a top-up late. */
+function lowSinceMs({ context, estimate }: Builder): number | null {
+  if (!estimate) return null
+  const { timesH, pFloor } = estimate.series
+  const nowH = (context.nowMs - context.startMs) / MS_PER_HOUR
+  let since: number | null = null
+  for (let i = 0; i < timesH.length && timesH[i]! <= nowH; i++) {
+    if (pFloor[i]! >= 0.9) since = null
+    else since ??= timesH[i]!
+  }
+  return since === null ? null : context.startMs + since * MS_PER_HOUR
+}
+
+export const hold: RuleKind<'hold'> = {
+  steps,
+  occurrences: never,
+  calendar: (_rule, pen) => pen.item(0),
+  presses: pourPress,
+}

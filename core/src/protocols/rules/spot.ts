@@ -1,0 +1,111 @@
+// Spot treatments: the mL of one are what the aim allows, and never more than the ceiling leaves in this water.
+import { limitOf } from '../../knowledge/limits.ts'
+import { measureFor, roundToStep } from '../../dosing/dose.ts'
+import type { RuleOf } from '../../knowledge/protocols.ts'
+import { mostInside } from '../../safety/limits.ts'
+import { entryMs } from '../../time/time.ts'
+import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { bottleOf, roomOf, stepEntry } from '../offers.ts'
+import { make, type Builder, type Step, type SpotWork } from '../stepBuilder.ts'
+import type { RuleKind } from './kind.ts'
+import { checkForms, timesOf } from './kind.ts'
+
+const DAY = 24 * MS_PER_HOUR
+
+function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context } = builder
+  const bottle = bottleOf(context, rule.role)
+  const steps: Step[] = []
+  let lastMs: number | null = null
+  let open = false
+  for (let i = 0; i < rule.times; i++) {
+    const title = `${rule.title}, ${i + 1} of ${rule.times}`
+    const entry = stepEntry(builder, rule.id, i)
+    if (entry) {
+      lastMs = entryMs(entry)
+      steps.push(
+        make(rule, builder, i, {
+          title,
+          detail: entry.kind === 'dose' ? `${entry.amount} ${entry.unit} over the patches.` : 'Done.',
+          dueMs: lastMs,
+          ...(entry.kind === 'skip' ? {} : { state: 'done' as const, doneMs: lastMs, entryId: entry.id }),
+        }),
+      )
+      continue
+    }
+    if (exitMs !== null) break
+    const dueMs: number = lastMs === null ? phaseMs : lastMs + rule.everyDays * DAY
+    if (open && dueMs > builder.aheadMs) break
+    let work: SpotWork | null = null
+    const room = !open && bottle ? roomOf(builder, bottle, context.nowMs) : null
+    if (room && bottle) {
+      const { form, content, productId } = bottle
+      const owned = context.record.settings.syringesMl
+      const most = mostInside(room, content.per, owned.length > 0 ? owned : undefined)
+      const ceiling = room.limit.ceilingMgPerL
+      const wish = (Math.min(form.target, ceiling) * room.volume.litres) / content.mg
+      const wishStep = measureFor(wish, content.per, owned.length > 0 ? owned : undefined).step
+      work = {
+        measure: rule.measure,
+        productId,
+        strengthMg: content.mg,
+        perPatchMl: rule.perPatchMl,
+        wishMl: roundToStep(wish, wishStep, 'down'),
+        mostMl: most.amount,
+        stepMl: most.step,
+        thinTimes: Math.max(1, Number((content.mg / SPOT_MG_PER_ML).toPrecision(3))),
+        leftMgPerL: room.level.mgPerL,
+        ceilingMgPerL: ceiling,
+        volumeL: room.volume.litres,
+        pumpsOffMinutes: rule.pumpsOffMinutes,
+        ready: rule.ready,
+      }
+    }
+    steps.push(
+      make(
+        rule,
+        builder,
+        i,
+        {
+          title,
+          detail: [
+            work
+              ? `Up to ${trim(Math.min(work.wishMl, work.mostMl))} mL over all patches: ${trim((Math.min(work.wishMl, work.mostMl) * work.strengthMg) / work.volumeL)} mg/L in ${Math.round(work.volumeL)} L, ceiling ${work.ceilingMgPerL} mg/L.`
+              : open
+                ? ''
+                : bottle
+                  ? 'The net volume is not known.'
+                  : 'Choose the bottle first.',
+            rule.text ?? '',
+          ]
+            .filter((part) => part !== '')
+            .join(' '),
+          dueMs,
+          ...(work ? { spot: work } : {}),
+          ...(open ? { state: 'ahead' as const } : {}),
+        },
+        24,
+      ),
+    )
+    open = true
+    lastMs = Math.max(dueMs, context.nowMs)
+  }
+  return steps
+}
+
+/** Strength that amounts per patch are meant for: 3 % w/v, mg/mL. Stronger bottles are thinned first. @source handbook 31 safe-peroxide */
+const SPOT_MG_PER_ML = limitOf('spot-strength')
+
+const trim = (value: number): string => String(Number(value.toPrecision(2)))
+
+export const spot: RuleKind<'spot'> = {
+  steps,
+  leavesOut: true,
+  occurrences: timesOf,
+  calendar: (rule, pen) => pen.series(rule.times, 0, rule.everyDays),
+  problems(rule, check) {
+    check.measure(rule.measure)
+    checkForms(check, rule.role, 'in-tank')
+  },
+  presses: () => [{ to: 'page', label: 'Open the spots', page: 'spot' }],
+}

@@ -1,0 +1,80 @@
+// A task: once, standing until it is done, or every so many days.
+import { limitOf } from '../../knowledge/limits.ts'
+import type { RuleOf } from '../../knowledge/protocols.ts'
+import { addedMeasure } from '../../outbreak/measures.ts'
+import { entryMs } from '../../time/time.ts'
+import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { entriesBetween, type CourseContext } from '../courseContext.ts'
+import { make, type Builder, type Step } from '../stepBuilder.ts'
+import { dailySteps } from './daily.ts'
+import type { RuleKind } from './kind.ts'
+import { donePress } from './kind.ts'
+
+function steps(rule: RuleOf<'task'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { everyDays, fromDay, untilDay, steers, minutes } = rule
+  if (everyDays === undefined) return onceStep(rule, builder, phaseMs, exitMs)
+  return dailySteps(rule, builder, phaseMs, exitMs, {
+    everyDays,
+    fromDay,
+    untilDay,
+    made: { detail: rule.text, ...(minutes === undefined ? {} : { minutes }), ...(steers ? { steers } : {}) },
+    ...(steers ? { doneIn: ({ dayStart, dayEnd }) => pouredBetween(steers, builder.context, dayStart, dayEnd) } : {}),
+  })
+}
+
+/** How long a task that is done once may take before it is late, h. */
+const ONCE_TOLERANCE_H = limitOf('task-late')
+
+/**
+ * A task that is done once: it stands on its own hour, waits there until it is done or left out in words, and outlasts its
+ * phase. Only what was not due yet when the phase ended never comes.
+ */
+function onceStep(rule: RuleOf<'task'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  const { context } = builder
+  const dueMs = phaseMs + (rule.atHours ?? 0) * MS_PER_HOUR
+  if (dueMs > builder.aheadMs || (exitMs !== null && dueMs > exitMs)) return []
+  const done = context.byStep.get(`${context.course.id}/${rule.id}/0`)
+  return [
+    make(
+      rule,
+      builder,
+      0,
+      {
+        detail: rule.text,
+        dueMs,
+        ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
+        ...(rule.steers ? { steers: rule.steers } : {}),
+        ...(done ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id } : {}),
+      },
+      ONCE_TOLERANCE_H,
+    ),
+  ]
+}
+
+/** The last of a day's additions where all of the corrections were poured. */
+function pouredBetween(ids: readonly string[], context: CourseContext, fromMs: number, toMs: number) {
+  const entries = entriesBetween(context, fromMs, toMs)
+  const poured = ids.map((id) =>
+    entries.findLast((entry) => entry.kind === 'tally' && entry.measure === addedMeasure(id)),
+  )
+  return poured.every((entry) => entry !== undefined) ? poured.at(-1) : undefined
+}
+
+/** The rule of every campaign that asks for the cause checklist. */
+const CAUSES = 'causes'
+
+export const task: RuleKind<'task'> = {
+  steps,
+  leavesOut: true,
+  occurrences: (rule) => (rule.everyDays === undefined ? [0] : null),
+  calendar(rule, pen) {
+    if (rule.everyDays === undefined) pen.item((rule.atHours ?? 0) / 24)
+    else pen.through(rule.everyDays, rule.fromDay ?? 0)
+  },
+  presses(step) {
+    if (step.steers) return [{ to: 'page', label: 'Amounts', page: 'steering' }]
+    if (step.ruleId === CAUSES)
+      return [{ to: 'page', label: 'Open the checklist', page: 'causes' }, ...donePress(step, 'Done')]
+    return donePress(step, 'Done')
+  },
+}
