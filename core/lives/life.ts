@@ -158,6 +158,14 @@ export function live({
         `“${step.title}: ${step.detail}” is offered; “${made.problem ?? grave[0]!.message}” refuses it.`,
         step.key,
       )
+    const doubts = all.filter(({ level, needs }) => level === 'ask' && needs === undefined)
+    // What was poured twice on purpose, or too early, is rightly asked about; what the plan offers now is not.
+    if (step?.dose && (step.state === 'due' || step.state === 'late') && intent.kind === 'dose' && doubts.length > 0)
+      say(
+        'offered-but-asked',
+        `“${step.title}: ${step.detail}” is offered; “${doubts[0]!.message}” doubts it.`,
+        step.key,
+      )
     const override = { words: keeper.stubborn ? 'I know, and I do it all the same.' : '', confirmed: true }
     let sent = intent
     let asked = made

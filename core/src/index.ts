@@ -281,6 +281,7 @@ export {
   METHOD_WORDS,
   aspectSentence,
   compareMethods,
+  oxygenDeficit,
   largestChange,
   sampleSeries,
   type CompareInputs,
@@ -458,7 +459,6 @@ export {
 export { campaignConcernsOf } from './protocols/campaignConcerns.ts'
 export { type Held } from './protocols/held.ts'
 export { checkedWords, waterConcerns } from './protocols/waterConcerns.ts'
-export { STANDARD_CHECK } from './protocols/rules/gate.ts'
 export { limitOf } from './knowledge/limits.ts'
 export { limits as limitTables } from './generated/knowledge/limits.ts'
 export { minutesOf, mayLeaveOut, pressesOf } from './protocols/rules/registry.ts'

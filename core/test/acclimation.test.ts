@@ -20,6 +20,7 @@ import {
   methodActions,
   mixByMass,
   nbsOffset,
+  oxygenDeficit,
   phFromCarbon,
   runAcclimation,
   salinityFromConductivity,
@@ -305,6 +306,77 @@ const inputs = (group: string, more: Partial<CompareInputs> = {}): CompareInputs
 })
 const method = (comparison: ReturnType<typeof compareMethods>, id: string) =>
   comparison.methods.find((one) => one.id === id)!
+
+describe('oxygen in the opened water', () => {
+  const flat = (litres: readonly number[], min: readonly number[]) => ({
+    openedMin: 0,
+    movedMin: min.at(-1)!,
+    series: { min: [...min], volumeL: [...litres], salinityPsu: [], tempC: [], phNbs: [], freeMgN: [], tankShare: [] },
+  })
+  const minutes = Array.from({ length: 61 }, (_, i) => i)
+  // 8 mg N an hour is 144 mg of oxygen; in 10 L against an exchange of 0.8 an hour that settles at 18 mg/L under saturation.
+  const given = { excretionMgNPerH: 8, gasOpenPerH: 0.8, gasAiredPerH: 2.5 }
+  test('falls as breath and air have it, by hand', () => {
+    const hour = oxygenDeficit(
+      flat(
+        Array.from({ length: 61 }, () => 10),
+        minutes,
+      ),
+      { ...given, excretionMgNPerH: 0.8 },
+      [],
+    )
+    expect(hour).toBeCloseTo(1.8 * (1 - Math.exp(-0.8)), 6)
+    const aired = oxygenDeficit(
+      flat(
+        Array.from({ length: 61 }, () => 10),
+        minutes,
+      ),
+      { ...given, excretionMgNPerH: 0.8 },
+      [{ kind: 'air', min: 0, on: true }],
+    )
+    expect(aired).toBeCloseTo((14.4 / 10 / 2.5) * (1 - Math.exp(-2.5)), 6)
+  })
+  test('fresh tank water thins the lack, and a binder makes it', () => {
+    // Doubled at minute 30: the lack is halved there, and breath spreads over twice the water.
+    const doubled = [...Array.from({ length: 30 }, () => 10), ...Array.from({ length: 31 }, () => 20)]
+    const own = oxygenDeficit(flat(doubled, minutes), { ...given, excretionMgNPerH: 0.8 }, [])
+    expect(own).toBeLessThan(1.8 * (1 - Math.exp(-0.8)))
+    const bound = oxygenDeficit(
+      flat(
+        Array.from({ length: 61 }, () => 10),
+        minutes,
+      ),
+      { ...given, excretionMgNPerH: 0, gasOpenPerH: 1e-9 },
+      [{ kind: 'bind', min: 0, share: 0.8 }],
+    )
+    expect(bound).toBeCloseTo(1.5, 4)
+  })
+  test('what the closed bag did and what came after the move does not count', () => {
+    const run = {
+      ...flat(
+        Array.from({ length: 61 }, () => 10),
+        minutes,
+      ),
+      openedMin: 50,
+      movedMin: 60,
+    }
+    expect(oxygenDeficit(run, { ...given, excretionMgNPerH: 0.8 }, [])).toBeCloseTo(
+      1.8 * (1 - Math.exp((-0.8 * 10) / 60)),
+      6,
+    )
+  })
+  test('a crowd in little water is moved, not kept in an open tub', () => {
+    const crowd = compareMethods(
+      inputs('hg-clown-damsel', { bag: { ...inputs('hg-clown-damsel').bag, massG: range(400, 40) } }),
+    )
+    const lack = method(crowd, 'drip').aspects.find(({ id }) => id === 'oxygen')!
+    // 25.6 °C at 34.2 PSU holds 6.7 mg/L: 1.7 may go.
+    expect(lack.limit).toBeGreaterThan(1.5)
+    expect(lack.limit).toBeLessThan(1.9)
+    expect(lack.ratio).toBeGreaterThan(1)
+    expect(['float-and-move', 'matched-tank']).toContain(crowd.chosen)
+  })
+})
 
 describe('the choice', () => {
   test('is the same for the same numbers, and its careful value is never below the central one', () => {

@@ -110,6 +110,10 @@ describe('the plan', () => {
     expect(step.dose).toMatchObject({ productId: 'copper-main', unit: 'mL' })
     expect(step.dose!.holdsChance).toBeGreaterThanOrEqual(0.9)
     expect(step.dose!.toMgPerL).toBeLessThanOrEqual(shown.copper.band!.ceilingMgPerL)
+    // The test is due too: it stands first, and the step says so.
+    expect(step.detail).toMatch(/^Test first/)
+    const kinds = shown.copper.steps.filter(({ state }) => state === 'due' || state === 'late').map(({ kind }) => kind)
+    expect(kinds.indexOf('test')).toBeLessThan(kinds.indexOf('hold'))
   })
   test('the clock of the demonstration lost its dip, not its past', () => {
     const { clock } = shown.estimates.get('copper-holding-a')!

@@ -495,7 +495,7 @@ describe('what was just logged', () => {
 })
 
 describe('phases of a course', () => {
-  const full = (hours: number, until: number) => {
+  const held = (until: number): object[] => {
     const entries: object[] = [...passed]
     const ramp = [0.75, 1.25, 1.75, 2.25]
     let level = 0
@@ -510,8 +510,9 @@ describe('phases of a course', () => {
       entries.push(copper(h, 2.25))
       entries.push(dose(h + 0.2, 0.6))
     }
-    return look({ entries }, hours)
+    return entries
   }
+  const full = (hours: number, until: number) => look({ entries: held(until) }, hours)
   test('prepare, raise, hold: each entered when the one before was left', () => {
     expect(look({}, 1).progress.current).toBe(0)
     expect(look({ entries: passed }, 1).progress.current).toBe(1)
@@ -519,6 +520,28 @@ describe('phases of a course', () => {
     expect(progress.current).toBe(2)
     expect((progress.phases[2]!.enteredMs! - START) / HOUR).toBe(3 * 24 + 20)
     expect(progress.ramp).toMatchObject({ confirmed: 4, awaitingReading: false })
+  })
+  test('a dose poured in the minute of a reading is not yet read', () => {
+    const before = [...passed, dose(1, 5), copper(24, 0.7)]
+    expect(look({ entries: before }, 24.1).progress.ramp).toMatchObject({ confirmed: 0, awaitingReading: false })
+    expect(look({ entries: [...before, dose(24, 0.4)] }, 24.1).progress.ramp).toMatchObject({ awaitingReading: true })
+  })
+  test('a top-up that was just poured is not offered again before it mixed, unless a reading says how it came out', () => {
+    const low = [copper(190, 2.1), copper(300, 1.95), dose(300.1, 0.1)]
+    const stepAt = (more: readonly object[], hours: number) => {
+      const { made, active, course, nowMs } = look({ entries: [...held(92), ...low, ...more] }, hours)
+      const estimates = new Map([[course.id, estimateCourse(courseInputs(made, active, course, nowMs, 16)!.inputs)]])
+      return planCourse(course, { record: made, active, estimates, nowMs }).steps.find(
+        ({ kind, state }) => kind === 'hold' && state !== 'done',
+      )
+    }
+    expect(stepAt([], 303)).toMatchObject({ state: 'ahead', dueMs: START + 306.1 * HOUR })
+    expect(stepAt([], 303)!.dose).toBeUndefined()
+    // Six hours later, or after a reading that had time to mix: it is offered again.
+    expect(stepAt([], 306.2)!.dose).toBeDefined()
+    expect(stepAt([copper(302, 1.95)], 303)!.dose).toBeDefined()
+    // A reading a quarter of an hour after the dose says nothing yet.
+    expect(stepAt([copper(300.3, 1.95)], 303)!.dose).toBeUndefined()
   })
   test('what is wished of the next dose follows the phase', () => {
     const raise = look({ entries: passed }, 1)
@@ -532,9 +555,13 @@ describe('phases of a course', () => {
     expect(doseWish(prepare.context, prepare.progress, courseBand(prepare.context)!)).toBeNull()
   })
   test('tests are daily in the first week of holding, then every 48 hours', () => {
-    expect(hoursToNextTest(full(100, 100).context, full(100, 100).progress)).toBe(28)
+    // The last reading was at hour 92: at hour 100 twenty are left of 24, with the four it may be late.
+    expect(hoursToNextTest(full(100, 100).context, full(100, 100).progress)).toBe(20)
     const later = full(92 + 8 * 24, 92 + 8 * 24)
-    expect(hoursToNextTest(later.context, later.progress)).toBe(48)
+    // A reading 20 hours ago, of 48.
+    expect(hoursToNextTest(later.context, later.progress)).toBe(28)
+    // Overdue: it is not taken this minute.
+    expect(hoursToNextTest(full(140, 92).context, full(140, 92).progress)).toBe(12)
   })
   test('the whole course: thirty credited days, then the copper goes out, then it is over', () => {
     const end = 92 + 31 * 24

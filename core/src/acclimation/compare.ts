@@ -15,6 +15,7 @@ import { CLOSED_STEP_C, HORIZON_MIN, floatStages, methodActions, settingsFor, ty
 import { METHOD_IDS, acclimationModel, transitOf, type AcclimationKind, type MethodId } from './kinds.ts'
 import { freeFromTotal } from '../water/ammonia.ts'
 import { NBS_MINUS_TOTAL_AT_SEA } from '../water/carbonate.ts'
+import { oxygenSaturation } from '../water/oxygen.ts'
 
 /** A number with the range it may have. `assumed` says why, where nobody measured it. */
 export interface Ranged {
@@ -64,7 +65,7 @@ export interface CompareInputs {
   readonly flips?: boolean
 }
 
-export type AspectId = 'step' | 'rate' | 'gap' | 'float' | 'temperature' | 'ammonia' | 'handling'
+export type AspectId = 'step' | 'rate' | 'gap' | 'float' | 'temperature' | 'ammonia' | 'oxygen' | 'handling'
 export interface Aspect {
   readonly id: AspectId
   /** Central value, and the careful one (nine in ten runs stay at or below). */
@@ -219,12 +220,14 @@ interface Measures {
   readonly float: number
   readonly temperature: number
   readonly ammonia: number
+  /** Most that the opened water lies under its saturation, mg/L. */
+  readonly oxygen: number
   readonly handling: number
 }
 const factorBetween = (a: number, b: number): number => (a > b ? a / b : b / a)
 
 /** What a run does to the animal, in the units of the limits. */
-function measuresOf(run: Run, drawn: Draw, method: MethodId, fresh: boolean): Measures {
+function measuresOf(run: Run, drawn: Draw, method: MethodId, fresh: boolean, actions: readonly RunAction[]): Measures {
   const { series } = run
   const open = Math.max(
     0,
@@ -256,8 +259,45 @@ function measuresOf(run: Run, drawn: Draw, method: MethodId, fresh: boolean): Me
     float: closed > CLOSED_STEP_C + 1e-9 ? closed / 2 : closed,
     temperature: largestChange(min, series.tempC, 60, open),
     ammonia: peak,
+    oxygen: oxygenDeficit(run, drawn, actions),
     handling: moved,
   }
+}
+
+/**
+ * Most that the oxygen of the opened water falls under saturation until the animal leaves it, mg/L: what the animals
+ * breathe (by the nitrogen they give off), what a binder takes, against what the air and fresh tank water bring. It
+ * starts at saturation: what the closed bag held is not known. @source EST, core/knowledge/acclimation
+ */
+export function oxygenDeficit(
+  { series, openedMin, movedMin }: Pick<Run, 'series' | 'openedMin' | 'movedMin'>,
+  { excretionMgNPerH, gasOpenPerH, gasAiredPerH }: Pick<Draw, 'excretionMgNPerH' | 'gasOpenPerH' | 'gasAiredPerH'>,
+  actions: readonly RunAction[],
+): number {
+  const { oxygenPerNitrogen, binderOxygenMgPerL, binderMinutes } = acclimationModel
+  const from = openedMin ?? 0
+  const to = movedMin ?? HORIZON_MIN
+  const breathedPerH = excretionMgNPerH * oxygenPerNitrogen
+  const airedAt = (min: number) => actions.findLast((one) => one.kind === 'air' && one.min <= min)
+  const bound = actions.find(({ kind }) => kind === 'bind')
+  let deficit = 0
+  let most = 0
+  for (let i = 1; i < series.min.length && series.min[i]! <= to + 1e-9; i++) {
+    if (series.min[i - 1]! < from - 1e-9) continue
+    const hours = (series.min[i]! - series.min[i - 1]!) / 60
+    const volumeL = Math.max(0.01, series.volumeL[i]!)
+    const added = Math.max(0, series.volumeL[i]! - series.volumeL[i - 1]!)
+    // Tank water comes in saturated.
+    deficit *= 1 - Math.min(1, added / volumeL)
+    const air = airedAt(series.min[i - 1]!)
+    const rate = air?.kind === 'air' && air.on ? gasAiredPerH : gasOpenPerH
+    const binding = bound && series.min[i]! > bound.min && series.min[i - 1]! < bound.min + binderMinutes
+    const load = breathedPerH / volumeL + (binding ? (binderOxygenMgPerL * 60) / binderMinutes : 0)
+    const balance = load / rate
+    deficit = balance + (deficit - balance) * Math.exp(-rate * hours)
+    most = Math.max(most, deficit)
+  }
+  return most
 }
 
 const quantile = (sorted: readonly number[], p: number): number => {
@@ -293,9 +333,19 @@ function limitsOf(inputs: CompareInputs, down: boolean): Record<AspectId, { limi
     temperature: { limit: kind.temperaturePerHour, unit: '°C an hour' },
     // Plants do not mind it; for every animal "act today" is the limit.
     ammonia: { limit: kind.id === 'plant' ? Infinity : acclimationModel.openAmmoniaMgN, unit: 'mg/L free N' },
+    oxygen: { limit: oxygenRoom(inputs), unit: 'mg/L under saturation' },
     handling: { limit: kind.handlingMinutes, unit: 'min' },
   }
 }
+/** How far oxygen may fall, mg/L: from saturation at the warmer of the two waters to what harms. */
+const oxygenRoom = ({ bag, tank }: CompareInputs): number =>
+  Math.max(
+    0.3,
+    oxygenSaturation(
+      Math.max(bag.tempC.value, tank.tempC.value),
+      Math.max(bag.salinityPsu.value, tank.salinityPsu.value),
+    ) - acclimationModel.lowestOxygenMgPerL,
+  )
 /** A factor of 1 is no load: ratios of factors are taken on their logarithms. */
 const ratioOf = (value: number, limit: number, unit: string): number =>
   !Number.isFinite(limit) ? 0 : unit.startsWith('×') ? Math.log(Math.max(1, value)) / Math.log(limit) : value / limit
@@ -359,12 +409,19 @@ function resultOf(
   const fresh = inputs.kind.conductivity !== undefined
   const middle = drawOf(inputs, central)
   const run = runOnce(method, inputs, middle, settings)
-  const own = measuresOf(run, middle, method, fresh)
+  const actionsOf = (drawn: Draw) =>
+    methodActions(method, {
+      bagL: drawn.bag.volumeL,
+      bagC: drawn.bag.tempC,
+      tankC: receiving(method, drawn).tempC,
+      settings,
+    })
+  const own = measuresOf(run, middle, method, fresh, actionsOf(middle))
   const runs = draws.map((drawn) => ({ drawn, run: runOnce(method, inputs, drawn, settings) }))
-  const all = runs.map((one) => measuresOf(one.run, one.drawn, method, fresh))
+  const all = runs.map((one) => measuresOf(one.run, one.drawn, method, fresh, actionsOf(one.drawn)))
   const down = middle.tank.salinityPsu < middle.bag.salinityPsu
   const limits = limitsOf(inputs, down)
-  const ids: AspectId[] = ['ammonia', 'step', 'rate', 'gap', 'float', 'temperature', 'handling']
+  const ids: AspectId[] = ['ammonia', 'oxygen', 'step', 'rate', 'gap', 'float', 'temperature', 'handling']
   const aspects = ids.map((id): Aspect => {
     const sorted = all.map((measures) => measures[id]).sort((a, b) => a - b)
     const careful = sorted.length > 0 ? Math.max(own[id], quantile(sorted, 0.9)) : own[id]
@@ -487,6 +544,7 @@ const ASPECT_WORDS: Readonly<Record<AspectId, string>> = {
   float: 'the change of temperature in the closed bag',
   temperature: 'the change of temperature in open water',
   ammonia: 'free ammonia',
+  oxygen: 'the lack of oxygen',
   handling: 'the time it takes',
 }
 /** Two figures, three from ten on: what a limit of two figures can be held against. */

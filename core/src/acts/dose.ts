@@ -279,7 +279,7 @@ function spacingOf(rule: Rule, course: CourseDocument, context: ActContext): num
     case 'spot':
       return rule.everyDays * 24
     case 'hold':
-      return 6
+      return limitOf('top-up-pause')
     default:
       return null
   }
@@ -309,15 +309,18 @@ function checkSpacing(
   const isDose = (entry: Entry): entry is DoseEntry =>
     entry.kind === 'dose' && entry.productId === product.id && entry.id !== intent.corrects
   const near = ledger.findLast((entry) => isDose(entry) && Math.abs(entryMs(entry) - atMs) < TWICE_HOURS * MS_PER_HOUR)
-  const last = ledger.findLast((entry) => isDose(entry) && entryMs(entry) <= atMs)
+  // Within its series a dose follows the one before, not what new water was given.
+  const last =
+    (intent.step === undefined ? undefined : lastOfSeries(ledger, intent.step, atMs)) ??
+    ledger.findLast((entry): entry is DoseEntry => isDose(entry) && entryMs(entry) <= atMs)
   const found: Refusal[] = []
-  if (last?.kind === 'dose') {
+  if (last) {
     const hours = (atMs - entryMs(last)) / MS_PER_HOUR
     const readSince = ledger.some(
       (entry) =>
         entry.kind === 'reading' &&
         entry.analyte === form.agent &&
-        entryMs(entry) > entryMs(last) &&
+        entryMs(entry) >= entryMs(last) + limitOf('mixes-in') * MS_PER_HOUR &&
         entryMs(entry) <= atMs,
     )
     let longest: { pause: number; title: string; reads: boolean } | null = null
@@ -325,6 +328,8 @@ function checkSpacing(
       for (const phase of protocolOfCourse(course).phases)
         for (const rule of phase.rules) {
           if (!('role' in rule) || course.body.products[rule.role ?? ''] !== product.id) continue
+          // The step that is being done keeps its own rhythm: a top-up is no step of the ramp behind it.
+          if (intent.step?.startsWith(`${course.id}/`) && intent.step.split('/')[1] !== rule.id) continue
           // Portions of one dose follow each other; a level that was tested since may be topped up.
           if (rule.kind === 'dose' && rule.share !== undefined && rule.share < 1) continue
           if ((rule.kind === 'ramp' || rule.kind === 'hold') && readSince) continue
@@ -352,6 +357,15 @@ function checkSpacing(
       )
   }
   return found
+}
+
+/** The last dose before an instant within the series of a step. */
+const lastOfSeries = (ledger: readonly Entry[], step: string, atMs: number): DoseEntry | undefined => {
+  const series = step.slice(0, step.lastIndexOf('/') + 1)
+  return ledger.findLast(
+    (entry): entry is DoseEntry =>
+      entry.kind === 'dose' && entryMs(entry) <= atMs && entry.step?.startsWith(series) === true,
+  )
 }
 
 function aboveBand(form: AgentForm, product: ProductDocument, to: number, found: readonly Refusal[]): Refusal[] {

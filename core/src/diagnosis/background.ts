@@ -89,7 +89,7 @@ export function backgroundOf(
     const other = priors(without)
     const moves = conditions
       .flatMap((condition, i) => {
-        if (condition.id === 'unclear-other' || other[i]! < 0.005 || full[i] === undefined) return []
+        if (condition.rest === true || other[i]! < 0.005 || full[i] === undefined) return []
         const factor = full[i] / other[i]!
         return Math.abs(Math.log(factor)) < Math.log(WORTH)
           ? []

@@ -6,11 +6,11 @@ import { signOf, type Sign } from '../knowledge/signs.ts'
 /**
  * How often answers are simply wrong (bad light, a word misread), as a mixture of a careful and a careless keeper. A
  * few answers that fit are read almost as written; many that do not fit together are read as noisy, so that no single
- * mistake buries the truth. EST; the handbook's check values move by at most 0.04 with it.
+ * mistake buries the truth. A sign that is there is overlooked far more often than one that is not there is seen. EST
  */
 export const NOISE = [
-  { wrong: 0.002, share: 0.97 },
-  { wrong: 0.1, share: 0.03 },
+  { missed: 0.02, imagined: 0.002, share: 0.7 },
+  { missed: 0.15, imagined: 0.006, share: 0.3 },
 ] as const
 /** Shown no surer than this. @source handbook 30 lk-cap */
 export const MOST = 0.95
@@ -103,11 +103,11 @@ export function poolModel(pool: Pool): PoolModel {
   if (!model) {
     const conditions = conditionsOf(pool)
     const signs = signsOf(pool)
-    const levels = NOISE.map(({ wrong }) =>
+    const levels = NOISE.map(({ missed, imagined }) =>
       conditions.map(({ likelihood }) =>
         signs.map(({ id, leak }) => {
           const p = likelihood[id] ?? leak
-          return (1 - wrong) * p + wrong * (1 - p)
+          return (1 - missed) * p + imagined * (1 - p)
         }),
       ),
     )
@@ -266,7 +266,7 @@ export function rankConditions(subject: Subject, evidence: readonly Evidence[]):
   const first = entries[0]!
   return {
     entries,
-    leader: used.length > 0 && first.p >= LEADS && first.condition.id !== 'unclear-other' ? first : null,
+    leader: used.length > 0 && first.p >= LEADS && first.condition.rest !== true ? first : null,
     danger:
       used.length === 0 ? [] : entries.filter(({ condition, p }) => condition.urgency === 'act-now' && p >= DANGER),
     pairs: used.length < 2 ? [] : pairsOf(subject, used, entries, model.levels[level]!),
@@ -297,7 +297,7 @@ function pairsOf(
   rows: readonly (readonly number[])[],
 ): Pair[] {
   const model = poolModel(subject.pool)
-  const top = entries.slice(0, 8).filter(({ condition }) => condition.id !== 'unclear-other')
+  const top = entries.slice(0, 8).filter(({ condition }) => condition.rest !== true)
   const indexOf = new Map(model.conditions.map(({ id }, i) => [id, i]))
   const single = entries.map(({ condition, prior }) => {
     const c = indexOf.get(condition.id)!

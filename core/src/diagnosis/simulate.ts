@@ -43,6 +43,8 @@ export interface SimulateOptions {
   readonly perturb: number
   /** What the record says of the animal is known too: its group, and when the newest came in. Left out: not known. */
   readonly known?: boolean
+  /** How many looks the keeper takes afterwards of those the screen asks for, each as often wrong as the others. */
+  readonly asked?: number
 }
 
 /** The truth's chance of each sign, off by a random error of its log-odds. */
@@ -61,7 +63,14 @@ function perturbed(pool: Pool, sd: number, random: Random): number[][] {
 
 /** One made-up case: the truth and what was answered. Of an exclusive group at most one is a yes. */
 export function makeCase(options: SimulateOptions, truth: number, chances: readonly (readonly number[])[]): Evidence[] {
-  const { pool, random, wrong, unlooked } = options
+  return reported(options, truth, chances).seen
+}
+/** What was answered, and what a look at the rest would have answered. */
+function reported(
+  { pool, random, wrong, unlooked }: SimulateOptions,
+  truth: number,
+  chances: readonly (readonly number[])[],
+): { readonly seen: Evidence[]; readonly answer: ReadonlyMap<string, Evidence['answer']> } {
   const { signs } = poolModel(pool)
   const yes = new Set<string>()
   signs.forEach(({ id }, s) => {
@@ -77,9 +86,13 @@ export function makeCase(options: SimulateOptions, truth: number, chances: reado
     if (random() < wrong) yes.delete(id)
     if (random() < wrong && absent.length > 0) yes.add(absent[Math.floor(random() * absent.length)]!.id)
   }
-  const evidence: Evidence[] = []
-  for (const { id } of signs) if (random() >= unlooked) evidence.push({ sign: id, answer: yes.has(id) ? 'yes' : 'no' })
-  return evidence
+  const seen: Evidence[] = []
+  const answer = new Map<string, Evidence['answer']>()
+  for (const { id } of signs) {
+    answer.set(id, yes.has(id) ? 'yes' : 'no')
+    if (random() >= unlooked) seen.push({ sign: id, answer: answer.get(id)! })
+  }
+  return { seen, answer }
 }
 
 /** Days after the newest arrival, one in each span of the priors. */
@@ -95,6 +108,13 @@ function drawSubject({ pool, random, known }: SimulateOptions): Subject {
     daysSinceArrival: pick(ARRIVED),
     ...(groups.length === 0 ? {} : { hostGroup: pick(groups) }),
   }
+}
+
+/** Shares without what has no table of its own: “something else” cannot be made up. */
+const written = (pool: Pool, shares: readonly number[]): number[] => {
+  const kept = poolModel(pool).conditions.map(({ rest }, c) => (rest === true ? 0 : shares[c]!))
+  const sum = kept.reduce((total, share) => total + share, 0)
+  return kept.map((share) => share / sum)
 }
 
 /** Draws a condition by its prior. */
@@ -121,8 +141,14 @@ export function simulateDiagnosis(options: SimulateOptions): SimulatedAccuracy {
   for (let i = 0; i < cases; i++) {
     const chances = perturbed(pool, perturb, random)
     const subject = drawSubject(options)
-    const truth = drawTruth(priors(subject), random)
-    const ranking = rankConditions(subject, makeCase(options, truth, chances))
+    const truth = drawTruth(written(pool, priors(subject)), random)
+    const { seen: evidence, answer } = reported(options, truth, chances)
+    for (let look = 0; look < (options.asked ?? 0); look++) {
+      const next = nextLooks(subject, evidence).best?.sign.id
+      if (next === undefined) break
+      evidence.push({ sign: next, answer: answer.get(next)! })
+    }
+    const ranking = rankConditions(subject, evidence)
     const order = ranking.entries.map(({ condition }) => condition)
     const actual = conditions[truth]!
     const right = order[0] === actual

@@ -118,6 +118,15 @@ export function nextDose(options: NextDoseOptions): Result<NextDose, NextDoseRef
   // Both chances grow with the amount, so each limit is one bisection.
   const highest = lastWhere(most, allowed)
   const best = at(highest)
+  // A dose below what a kit can tell is work without effect: it is as large as it matters, or none.
+  const matters = Math.ceil(((options.leastRiseMgPerL ?? 0) * meanVolume) / options.contentMg / options.step - 1e-9)
+  if (highest < matters)
+    return err({
+      kind: 'too-uncertain',
+      message: `The level is as high as it may be aimed at; that it stays above ${options.floorMgPerL} mg/L is ${Math.round(none.floorChance * 100)} % sure. Only a reading narrows that: test now.`,
+      remedies: ['test-now', 'test-sooner'],
+      best: none,
+    })
   if (best.floorChance < wanted) {
     const blockedByStep = highest === most && options.stepTopMgPerL < options.floorMgPerL
     return err({
@@ -130,9 +139,7 @@ export function nextDose(options: NextDoseOptions): Result<NextDose, NextDoseRef
     })
   }
   const smallest = highest - lastWhere(highest, (fewer) => at(highest - fewer).floorChance >= wanted)
-  // A dose below what a kit can tell is work without effect: where there is room, it is as large as it matters.
-  const matters = Math.ceil(((options.leastRiseMgPerL ?? 0) * meanVolume) / options.contentMg / options.step - 1e-9)
-  return ok(at(Math.min(highest, Math.max(smallest, matters))))
+  return ok(at(Math.max(smallest, matters)))
 }
 
 /** Largest whole number 0..most for which `holds`, given that it holds up to some point and then no more. */

@@ -6,9 +6,17 @@ import type { DoseWish, EstimateInputs } from '../level/estimate.ts'
 import { kitOf, levelModelOf, type VesselLevel } from '../level/fromRecord.ts'
 import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
+import { limitOf } from '../knowledge/limits.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
-import { courseContext, courseProgress, valueFor, type CourseContext, type CourseProgress } from './progress.ts'
+import {
+  courseContext,
+  courseProgress,
+  roleReadings,
+  valueFor,
+  type CourseContext,
+  type CourseProgress,
+} from './progress.ts'
 
 export interface CourseBand {
   readonly form: AgentForm
@@ -43,7 +51,12 @@ export function courseBand(
   }
 }
 
-/** Hours until the rule that tests in the current phase falls due again; the shortest of them. */
+/** A dose is measured to last at least so long, h: a test that is overdue is not taken this minute. EST */
+const LEAST_AHEAD_H = limitOf('dose-lasts')
+/**
+ * Hours until the level is read again: what is left of the rhythm since the last reading, the shortest where several
+ * rules read it. A dose that lasts until then is not asked for again before it.
+ */
 export function hoursToNextTest(context: CourseContext, progress: CourseProgress): number {
   const phase = progress.current === null ? undefined : progress.phases[progress.current]
   let shortest = 48
@@ -57,7 +70,9 @@ export function hoursToNextTest(context: CourseContext, progress: CourseProgress
     const every = dense
       ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context, 'h'))
       : valueFor(rule.everyHours, context, 'h')
-    shortest = Math.min(shortest, every + (rule.toleranceHours ?? 0))
+    const last = roleReadings(context, rule.role, context.startMs).at(-1)
+    const gone = last ? (context.nowMs - entryMs(last)) / MS_PER_HOUR : 0
+    shortest = Math.min(shortest, Math.max(LEAST_AHEAD_H, every + (rule.toleranceHours ?? 0) - gone))
   }
   return shortest
 }

@@ -86,7 +86,7 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     title: context.protocol.title,
     progress,
     band,
-    steps,
+    steps: readFirst(steps, band),
     // A vessel kept free of fish counts from its last host, not from the course's first day.
     day: fallow
       ? fallow.sinceMs === null
@@ -114,6 +114,22 @@ function heldBack(step: Step, { context, known }: Builder): Step {
     ({ level }) => level === 'block' || level === 'forbid',
   )
   return refusal ? { ...rest, state: 'waiting', detail: `First: ${refusal.message}` } : step
+}
+
+/** A top-up is measured by the newest reading there is: where the test is due now, it stands before it and is named. */
+function readFirst(steps: readonly Step[], band: CourseBand | null): readonly Step[] {
+  const at = steps.findIndex(
+    ({ kind, state, test }) =>
+      kind === 'test' && state === 'due' && test?.analyte === band?.form.agent && test?.wished !== true,
+  )
+  if (at < 0) return steps
+  const follows = (step: Step) => step.kind === 'hold' && step.dose !== undefined && step.state !== 'ahead'
+  const later = steps
+    .filter(follows)
+    .map((step) => ({ ...step, detail: `Test first, it is due now: the amount follows from it. ${step.detail}` }))
+  const others = steps.filter((step) => !follows(step))
+  const place = others.indexOf(steps[at]!) + 1
+  return [...others.slice(0, place), ...later, ...others.slice(place)]
 }
 
 /** Fewest days a protocol takes: its phases' usual days. */

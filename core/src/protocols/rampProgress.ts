@@ -37,13 +37,17 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
   let lastDoseMs: number | null = null
   let lastReadingMs: number | null = null
   let dosedSinceConfirm = false
+  // By the order of the entries: a dose poured in the minute of a reading is not yet read.
+  let awaitingReading = false
   for (const entry of entriesBetween(context, sinceMs, Infinity)) {
     const ms = entryMs(entry)
     if (entry.kind === 'dose' && entry.productId === productId) {
       lastDoseMs = ms
       dosedSinceConfirm = true
+      awaitingReading = true
     } else if (entry.kind === 'reading' && entry.analyte === analyte) {
       lastReadingMs = ms
+      awaitingReading = false
       while (
         dosedSinceConfirm &&
         confirmedAtMs.length < levels.length &&
@@ -62,6 +66,6 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
     confirmedAtMs,
     lastDoseMs,
     lastReadingMs,
-    awaitingReading: lastDoseMs !== null && (lastReadingMs === null || lastReadingMs < lastDoseMs),
+    awaitingReading,
   }
 }

@@ -47,7 +47,13 @@ export interface Step {
   /** A reading without which no amount can be said. */
   readonly needs?: 'temperature'
   readonly change?: { readonly fraction: number; readonly litres: number; readonly makeUp?: StepDose }
-  readonly test?: { readonly analyte: string; readonly instrumentId?: string; readonly role: string }
+  /** `wished`: sooner than its rhythm, because of what it would tell. */
+  readonly test?: {
+    readonly analyte: string
+    readonly instrumentId?: string
+    readonly role: string
+    readonly wished?: true
+  }
   readonly gate?: string
   readonly equipment?: { readonly item: string; readonly on: boolean }
   readonly minutes?: number

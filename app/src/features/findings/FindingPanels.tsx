@@ -222,9 +222,8 @@ export function Closing({ finding }: { finding: FindingDocument }) {
           options={[
             { value: 'unknown', label: 'Never found out' },
             ...conditionsOf(body.pool)
-              .filter(({ id }) => id !== 'unclear-other')
-              .map(({ id, label }) => ({ value: id, label }))
-              .sort((a, b) => (a.label < b.label ? -1 : 1)),
+              .toSorted((a, b) => Number(b.rest === true) - Number(a.rest === true) || (a.label < b.label ? -1 : 1))
+              .map(({ id, label, rest }) => ({ value: id, label: rest === true ? 'None of these' : label })),
           ]}
         />
         <Button onPress={() => void save({ ...body, endedAt: instantOf(Date.now()), was }, 'The finding is closed.')}>

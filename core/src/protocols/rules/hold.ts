@@ -1,6 +1,10 @@
 // A level kept between its floor and its target: the dose falls due when its lower edge reaches the floor.
 import type { RuleOf } from '../../knowledge/protocols.ts'
+import { agentForm } from '../../knowledge/agents.ts'
+import { limitOf } from '../../knowledge/limits.ts'
+import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { entriesBetween } from '../courseContext.ts'
 import { doneDoses, doseOf, fixed } from '../levelDose.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
@@ -24,6 +28,18 @@ function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: 
     ]
   }
   if (dose.value.amount > 0) {
+    // What was just poured is not poured again before it mixed, unless a reading says how it came out.
+    const againMs = pausedUntilMs(rule, builder)
+    if (againMs !== null && againMs > context.nowMs)
+      return [
+        ...done,
+        make(rule, builder, done.length, {
+          title: rule.title,
+          detail: 'One was poured a little while ago: after a reading, or when it has had its time.',
+          dueMs: againMs,
+          state: 'ahead',
+        }),
+      ]
     const step = doseOf(builder, rule.role, band.targetMgPerL, estimate)
     if (!step) return done
     return [
@@ -60,6 +76,24 @@ function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: 
       state: 'ahead',
     }),
   ]
+}
+
+/** Until when a level that was just topped up is left alone; null where a reading came since. */
+function pausedUntilMs(rule: RuleOf<'hold'>, { context }: Builder): number | null {
+  const productId = context.course.body.products[rule.role]
+  const { agent } = agentForm(context.forms[rule.role] ?? '') ?? {}
+  let pouredMs: number | null = null
+  for (const entry of entriesBetween(context, context.startMs, context.nowMs + 1)) {
+    if (entry.kind === 'dose' && entry.productId === productId) pouredMs = entryMs(entry)
+    else if (
+      entry.kind === 'reading' &&
+      entry.analyte === agent &&
+      pouredMs !== null &&
+      entryMs(entry) >= pouredMs + limitOf('mixes-in') * MS_PER_HOUR
+    )
+      pouredMs = null
+  }
+  return pouredMs === null ? null : pouredMs + limitOf('top-up-pause') * MS_PER_HOUR
 }
 
 /** Since when the level has not been surely above the floor: what makes a top-up late. */

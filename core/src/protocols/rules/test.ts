@@ -47,6 +47,7 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
   const ramp = builder.progress.ramp
   const dosing = role.readsFormOf !== undefined
   const occurrence = done.length + skips.length
+  let wished = false
   let detail = `Due ${Math.round(everyAt(dueMs) / MS_PER_HOUR)} h after the last one.`
   // A ramp's reading is asked for as soon as the dose has mixed.
   if (dosing && ramp && ramp.confirmed < ramp.levels.length) {
@@ -59,17 +60,29 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
     }
   } else if (dosing && estimate?.test && estimate.test.savesH >= 1) {
     const soonerMs = context.nowMs + Math.max(0, estimate.test.best.atH - offsetOf(estimate, context)) * MS_PER_HOUR
-    if (soonerMs < dueMs - 2 * MS_PER_HOUR) dueMs = soonerMs
+    if (soonerMs < dueMs - 2 * MS_PER_HOUR) {
+      dueMs = soonerMs
+      wished = true
+    }
     detail = `Would settle about ${Math.round(estimate.test.savesH)} h of the clock.`
   }
-  if (dosing && estimate?.dose?.ok && estimate.dose.value.short && lastMs > 0) {
+  const unsure =
+    estimate?.dose &&
+    (estimate.dose.ok ? estimate.dose.value.short === true : estimate.dose.error.kind === 'too-uncertain')
+  if (dosing && unsure && lastMs > 0) {
     const soonMs = lastMs + 12 * MS_PER_HOUR
     if (soonMs < dueMs) dueMs = soonMs
     detail = 'The doubt about the level holds the dose down: a reading narrows it.'
   }
   const steps = [
     ...(dosing ? standardCheck(rule, builder, phaseMs) : []),
-    make(rule, builder, occurrence, { detail, dueMs, test }, rule.toleranceHours ?? 2),
+    make(
+      rule,
+      builder,
+      occurrence,
+      { detail, dueMs, test: wished ? { ...test, wished: true } : test },
+      rule.toleranceHours ?? 2,
+    ),
   ]
   let next = Math.max(dueMs, context.nowMs)
   for (let i = 1; i < 20; i++) {
