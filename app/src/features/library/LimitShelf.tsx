@@ -19,13 +19,11 @@ const Lines = styled.dl`
     border-top: 0;
   }
   dt {
-    flex: 1 1 320px;
+    flex: 1 1 300px;
   }
   dd {
     flex: 0 0 auto;
     margin: 0;
-    min-width: 72px;
-    text-align: right;
     font-family: 'Atkinson Hyperlegible Mono Variable', ui-monospace, monospace;
   }
 `
@@ -33,7 +31,7 @@ export const limitText = ({ means, source, value, unit }: Limit): string => `${m
 
 /** A share is read as percent; anything else as it stands. */
 const numberOf = ({ value, unit }: Limit): string =>
-  unit === 'share' ? `${Number((100 * value).toPrecision(3))} %` : `${value} ${unit === 'times' ? '×' : unit}`
+  unit === 'share' ? `${Number((100 * value).toPrecision(3))} %` : unit === 'times' ? String(value) : `${value} ${unit}`
 
 export function LimitShelf({ hit }: { hit: (text: string) => boolean }) {
   return limitTables
