@@ -1,4 +1,5 @@
 // One course's estimate: everything the posterior says about its level and clock, as plain data for a worker.
+import { limitOf } from '../knowledge/limits.ts'
 import {
   clockDifference,
   therapeuticClock,
@@ -284,8 +285,8 @@ function wishedDose(inputs: EstimateInputs, posterior: LevelPosterior): CourseEs
   }
   return result
 }
-/** Rise below which a top-up is not worth it, share of the floor. EST: about a kit's own error */
-const LEAST_RISE = 0.03
+/** Rise below which a top-up is not worth it, share of the floor. */
+const LEAST_RISE = limitOf('least-rise')
 
 function testChoice(inputs: EstimateInputs, model: LevelModel, posterior: LevelPosterior): NextTest {
   const stateH = posterior.stateTimeH
