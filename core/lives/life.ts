@@ -160,7 +160,8 @@ export function live({
       )
     const doubts = all.filter(({ level, needs }) => level === 'ask' && needs === undefined)
     // What was poured twice on purpose, or too early, is rightly asked about; what the plan offers now is not.
-    if (step?.dose && (step.state === 'due' || step.state === 'late') && intent.kind === 'dose' && doubts.length > 0)
+    const offers = (intent.kind === 'dose' && step?.dose) || (intent.kind === 'change' && step?.change)
+    if (step && offers && (step.state === 'due' || step.state === 'late') && doubts.length > 0)
       say(
         'offered-but-asked',
         `“${step.title}: ${step.detail}” is offered; “${doubts[0]!.message}” doubts it.`,

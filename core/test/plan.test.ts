@@ -115,6 +115,32 @@ describe('the plan', () => {
     const kinds = shown.copper.steps.filter(({ state }) => state === 'due' || state === 'late').map(({ kind }) => kind)
     expect(kinds.indexOf('test')).toBeLessThan(kinds.indexOf('hold'))
   })
+  test('a change in a held level waits until the amount for its new water is known, and undosed water is asked about', () => {
+    const changeOf = (estimates: ReadonlyMap<string, CourseEstimate>) =>
+      plan({ record: demo, active: activeEntries(demo.entries), estimates, nowMs: NOW, aheadDays: 14 })
+        .find(({ courseId }) => courseId === 'copper-holding-a')!
+        .steps.find(({ kind, state }) => kind === 'change' && state !== 'done')!
+    const pending = changeOf(new Map())
+    expect(pending).toMatchObject({ state: 'waiting', detail: 'The amount for the new water is being worked out.' })
+    expect(pending.change).toBeUndefined()
+    expect(changeOf(shown.estimates).change!.makeUp!.amount).toBeGreaterThan(0)
+    const undosed = (step?: string) =>
+      ask(
+        demo,
+        {
+          kind: 'change',
+          vesselId: 'holding-a',
+          courseId: 'copper-holding-a',
+          text: '30 %',
+          ...(step ? { step } : {}),
+        },
+        NOW,
+      ).find(({ rule }) => rule === 'undosed-change')?.level
+    expect(undosed()).toBe('ask')
+    expect(undosed(pending.key)).toBe('ask')
+    // Taking the copper out is what that step is for.
+    expect(undosed('copper-holding-a/out-change/0')).toBeUndefined()
+  })
   test('the clock of the demonstration lost its dip, not its past', () => {
     const { clock } = shown.estimates.get('copper-holding-a')!
     expect(clock!.creditedH).toBeGreaterThan(90)

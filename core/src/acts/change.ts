@@ -15,7 +15,7 @@ import {
 } from '../safety/gate.ts'
 import { checkLaw } from '../safety/law.ts'
 import { levelsIn } from '../safety/level.ts'
-import { block, forbid, warn, type Refusal } from '../safety/refusal.ts'
+import { ask, block, forbid, warn, type Refusal } from '../safety/refusal.ts'
 import { coursesIn } from '../safety/water.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { answerOf, problemAnswer } from './answer.ts'
@@ -181,17 +181,26 @@ export function changeAct(context: ActContext, intent: ChangeIntent): ActAnswer 
     if (!form || one.highMgPerL <= form.removedBelow) continue
     const left = one.mgPerL * (1 - size.share)
     lines.push(`${form.label}: from ${trim(one.mgPerL)} to ${trim(left)} mg/L.`)
-    // A level that a course holds, thinned by undosed water: told before it is poured.
-    const holds = coursesIn(context, vessel.id, atMs).some(
-      (running) =>
-        protocolOfCourse(running).clock !== undefined &&
-        Object.values(running.body.products).some((id) => record.products.get(id)?.body.form === form.id),
-    )
+    // A level that a course holds, thinned by undosed water: asked before it is poured, unless the step is meant so.
+    const holds = coursesIn(context, vessel.id, atMs).some((running) => {
+      const { clock, phases } = protocolOfCourse(running)
+      const meant = phases
+        .flatMap(({ rules }) => rules)
+        .some(
+          (rule) =>
+            rule.kind === 'change' && rule.makeUp !== true && intent.step?.startsWith(`${running.id}/${rule.id}/`),
+        )
+      return (
+        clock !== undefined &&
+        !meant &&
+        Object.values(running.body.products).some((id) => record.products.get(id)?.body.form === form.id)
+      )
+    })
     if (holds && left < form.band.min && one.mgPerL >= form.band.min)
       found.push(
-        warn(
+        ask(
           'undosed-change',
-          `Undosed new water takes ${form.label} from ${trim(one.mgPerL)} to ${trim(left)} mg/L, below its band: hours stop counting. Dose the new water first, to the level held.`,
+          `Undosed new water takes ${form.label} from ${trim(one.mgPerL)} to ${trim(left)} mg/L, below its band: hours stop counting, and the count may begin anew. Really undosed?`,
         ),
       )
   }

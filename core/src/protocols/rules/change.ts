@@ -43,15 +43,20 @@ function steps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, exitMs
     if (i > 0 && dueMs > builder.aheadMs) break
     if (dueMs > builder.aheadMs) break
     const makeUp = rule.makeUp && estimate && builder.band ? makeUpDose(builder, litres) : null
+    // Pressed now it would be logged undosed: it waits for its amount.
+    const pending = rule.makeUp === true && builder.band !== null && estimate === null && i === 0
     steps.push(
       make(
         rule,
         builder,
         done.length + i,
         {
-          detail: `${litres.toFixed(0)} L, matched water${makeUp ? `; ${makeUp.amount} ${makeUp.unit} into the new water first` : rule.makeUp ? ', dosed to the level before it goes in' : ', undosed'}.`,
+          detail: pending
+            ? 'The amount for the new water is being worked out.'
+            : `${litres.toFixed(0)} L, matched water${makeUp ? `; ${makeUp.amount} ${makeUp.unit} into the new water first` : rule.makeUp ? ', dosed to the level before it goes in' : ', undosed'}.`,
           dueMs,
-          change: { fraction: rule.fraction, litres, ...(makeUp ? { makeUp } : {}) },
+          ...(pending ? {} : { change: { fraction: rule.fraction, litres, ...(makeUp ? { makeUp } : {}) } }),
+          ...(pending ? { state: 'waiting' as const } : {}),
           ...(i > 0 ? { state: 'ahead' as const } : {}),
         },
         12,
