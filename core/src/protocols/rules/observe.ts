@@ -1,5 +1,6 @@
 // Watching, every day; where it is spread over the day, by the looks that were noted.
 import type { RuleOf } from '../../knowledge/protocols.ts'
+import { limitOf } from '../../knowledge/limits.ts'
 import { looksLeft, watchOfDay } from '../../knowledge/watch.ts'
 import { watchDays } from '../../record/observation.ts'
 import { entryMs, zonedOf } from '../../time/time.ts'
@@ -49,7 +50,8 @@ function splitWatch(rule: RuleOf<'observe'>, builder: Builder, occurrence: numbe
     dueMs,
     fromMs: dayStart,
     untilMs: dayEnd,
-    minutes: rule.minutes,
+    // What is left of the day's watching, one look at the least.
+    minutes: Math.max(limitOf('hands-observe'), rule.minutes - minutes),
     watch: { minutes, looks, left: left.map(({ id }) => id) },
     ...(complete && last ? { state: 'done' as const, doneMs: entryMs(last), entryId: last.id } : dayState(nowMs, span)),
   })
