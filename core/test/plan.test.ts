@@ -116,14 +116,17 @@ describe('the plan', () => {
     expect(kinds.indexOf('test')).toBeLessThan(kinds.indexOf('hold'))
   })
   test('a change in a held level waits until the amount for its new water is known, and undosed water is asked about', () => {
-    const changeOf = (estimates: ReadonlyMap<string, CourseEstimate>) =>
-      plan({ record: demo, active: activeEntries(demo.entries), estimates, nowMs: NOW, aheadDays: 14 })
+    const changeOf = (estimates: ReadonlyMap<string, CourseEstimate>, nowMs = NOW) =>
+      plan({ record: demo, active: activeEntries(demo.entries), estimates, nowMs, aheadDays: 14 })
         .find(({ courseId }) => courseId === 'copper-holding-a')!
         .steps.find(({ kind, state }) => kind === 'change' && state !== 'done')!
-    const pending = changeOf(new Map())
+    expect(changeOf(new Map())).toMatchObject({ state: 'ahead' })
+    const dueMs = changeOf(shown.estimates).dueMs
+    const pending = changeOf(new Map(), dueMs)
     expect(pending).toMatchObject({ state: 'waiting', detail: 'The amount for the new water is being worked out.' })
     expect(pending.change).toBeUndefined()
-    expect(changeOf(shown.estimates).change!.makeUp!.amount).toBeGreaterThan(0)
+    expect(changeOf(shown.estimates, dueMs)).toMatchObject({ state: 'due' })
+    expect(changeOf(shown.estimates, dueMs).change!.makeUp!.amount).toBeGreaterThan(0)
     const undosed = (step?: string) =>
       ask(
         demo,

@@ -44,7 +44,8 @@ function steps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, exitMs
     if (dueMs > builder.aheadMs) break
     const makeUp = rule.makeUp && estimate && builder.band ? makeUpDose(builder, litres) : null
     // Pressed now it would be logged undosed: it waits for its amount.
-    const pending = rule.makeUp === true && builder.band !== null && estimate === null && i === 0
+    const pending =
+      rule.makeUp === true && builder.band !== null && estimate === null && i === 0 && context.nowMs >= dueMs
     steps.push(
       make(
         rule,
