@@ -45,6 +45,32 @@ module.exports = {
       from: { path: '^core/src/safety/' },
       to: { path: '^core/src/(acts|outbreak/campaign)' },
     },
+    // Core's floors: whoever lies lower knows nothing of what stands on it.
+    {
+      name: 'floor-of-numbers',
+      severity: 'error',
+      from: { path: '^core/src/(units|time|clock|trends|lifecycle|water|dosing|level|record|knowledge)/' },
+      to: { path: '^core/src/(safety|protocols|outbreak|diagnosis|acclimation|introductions|acts)/' },
+    },
+    {
+      name: 'floor-of-safety',
+      severity: 'error',
+      from: { path: '^core/src/safety/' },
+      to: { path: '^core/src/(protocols|outbreak|diagnosis|introductions)/' },
+    },
+    {
+      name: 'floor-of-courses',
+      severity: 'error',
+      from: { path: '^core/src/(protocols|outbreak|diagnosis|acclimation|introductions)/' },
+      to: { path: '^core/src/acts/' },
+    },
+    {
+      // A rule's module is asked through the registry, and knows no course but through its builder.
+      name: 'rules-by-their-registry',
+      severity: 'error',
+      from: { path: '^core/src/', pathNot: '^core/src/(protocols/rules/|index\\.ts$)' },
+      to: { path: '^core/src/protocols/rules/', pathNot: '^core/src/protocols/rules/registry\\.ts$' },
+    },
     {
       // The world has a truth of its own: whoever plans for it must not see it, and it must not see them.
       name: 'world-is-alone',
