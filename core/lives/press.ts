@@ -25,7 +25,9 @@ const note = (drafts: readonly object[]): Intent => ({ kind: 'note', drafts: dra
 
 /** The reading a keeper takes of an analyte, as typed. */
 export function reading(scene: Scene, analyte: string, step: Partial<Step>, slip: boolean): Intent {
-  const { world, vesselId, courseId } = scene
+  const { world, courseId } = scene
+  // The animals may live in another tub than the course began in: it is read where the step stands.
+  const vesselId = step.vesselId ?? scene.vesselId
   let kit = world.kits.get(analyte)
   if (!kit) {
     kit = kitFor(analyte, world.chance, false)
@@ -90,7 +92,7 @@ export function pressOf(
 ): Press | null {
   const { world, vesselId, courseId } = scene
   const base = { vesselId: step.vesselId, courseId, step: step.key }
-  if (step.needs === 'temperature') return { intents: [reading(scene, 'temperature', {}, false)] }
+  if (step.needs === 'temperature') return { intents: [reading(scene, 'temperature', { vesselId: step.vesselId }, false)] }
   const dosed = (productId: string, amount: number) => {
     const product = record.products.get(productId)!
     const content = activeContent(product.body.strength)
