@@ -154,6 +154,8 @@ test('a calendar holds the steps to come with an alarm, in UTC, and no feeding',
   expect(text.match(/BEGIN:VEVENT/g)).toHaveLength(1)
   expect(text).toContain('DTSTART:20260329T003000Z')
   expect(text).toContain('TRIGGER:-PT10M')
+  // As long as a reading usually takes: the same six minutes the round counts.
+  expect(text).toContain('DURATION:PT6M')
 })
 
 describe('a watching round', () => {

@@ -138,3 +138,16 @@ describe('the gear shelf', () => {
     )
   })
 })
+
+describe('the shelf of limits', () => {
+  test('a limit is found by a word, with its number and where it comes from; shares are read as percent', async () => {
+    const user = await open(<LibraryPage />, { record: demo() })
+    await user.click(screen.getByText('Limits', { exact: true }))
+    expect(screen.getByRole('heading', { name: 'Ammonia' })).toBeVisible()
+    await user.type(screen.getByRole('textbox', { name: 'Find' }), 'top-up lifts')
+    const line = screen.getByText(/^A top-up lifts the level/).parentElement!
+    expect(line).toHaveTextContent('3 %')
+    expect(line).toHaveTextContent('our estimate')
+    expect(screen.queryByRole('heading', { name: 'Ammonia' })).toBeNull()
+  })
+})
