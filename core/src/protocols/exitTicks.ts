@@ -1,5 +1,5 @@
 // What ends a phase, condition by condition, each ticked by the record: how far it is, and since when it holds.
-import type { Condition } from '../knowledge/protocols.ts'
+import type { Condition, Value } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { heldState } from './held.ts'
 import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
@@ -18,6 +18,22 @@ export interface ExitTick {
   readonly either: boolean
 }
 
+/** What a kit is called in this protocol. */
+const kitWord = (role: string, { protocol }: CourseContext): string =>
+  protocol.instrumentRoles.find(({ id }) => id === role)?.label.toLowerCase() ?? role
+/** The limits of a reading, in its own unit. */
+const limitWords = (
+  { role, atLeast, atMost }: { readonly role: string; readonly atLeast?: Value; readonly atMost?: Value },
+  context: CourseContext,
+): string[] =>
+  (
+    [
+      ['at least', atLeast],
+      ['at most', atMost],
+    ] as const
+  ).flatMap(([words, value]) =>
+    value === undefined ? [] : [`${words} ${valueFor(value, context, roleUnit(context, role))}`],
+  )
 const count = (value: number, one: string): string => `${value} ${value === 1 ? one : `${one}s`}`
 /** Days as written on a plan: whole ones from two days up, hours below. */
 const span = (hours: number): string =>
@@ -107,34 +123,15 @@ function wordsOf(
       return { words: 'Enough warm days, by the coldest reading of each' }
     case 'held': {
       const held = heldState(condition, context, phaseStartMs)
-      const limits = [
-        ...(condition.atLeast === undefined
-          ? []
-          : [`at least ${valueFor(condition.atLeast, context, roleUnit(context, condition.role))}`]),
-        ...(condition.atMost === undefined
-          ? []
-          : [`at most ${valueFor(condition.atMost, context, roleUnit(context, condition.role))}`]),
-      ].join(' and ')
-      const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
       return {
-        words: `${span(held.neededH)} held by ${role ?? condition.role}: ${limits}`,
+        words: `${span(held.neededH)} held by ${kitWord(condition.role, context)}: ${limitWords(condition, context).join(' and ')}`,
         have: `${span(held.creditedH)}${held.resetBy ? `, begun anew after a reading of ${Number(held.resetBy.value.toPrecision(3))}` : ''}${held.silentH >= 1 ? `, no reading vouches for the last ${span(held.silentH)}` : ''}`,
       }
     }
-    case 'reading': {
-      const role = context.protocol.instrumentRoles.find(({ id }) => id === condition.role)?.label.toLowerCase()
-      const limits = [
-        ...(condition.atLeast === undefined
-          ? []
-          : [`at least ${valueFor(condition.atLeast, context, roleUnit(context, condition.role))}`]),
-        ...(condition.atMost === undefined
-          ? []
-          : [`at most ${valueFor(condition.atMost, context, roleUnit(context, condition.role))}`]),
-      ].join(', ')
+    case 'reading':
       return {
-        words: `${role ?? condition.role} ${limits}${(condition.times ?? 1) > 1 ? `, ${condition.times} times in a row` : ''}`,
+        words: `${kitWord(condition.role, context)} ${limitWords(condition, context).join(', ')}${(condition.times ?? 1) > 1 ? `, ${condition.times} times in a row` : ''}`,
       }
-    }
     case 'signs-absent':
       return {
         words: `${count(valueFor(condition.days, context, 'd'), 'day')} without signs, watched in full`,
