@@ -235,6 +235,10 @@ describe('the log', () => {
     expect(await screen.findByText(/more than the vessel holds/)).toBeInTheDocument()
     await user.clear(box(/^Changed/))
     await user.type(box(/^Changed/), '25 %')
+    // A copper course holds a level there: undosed water is asked about.
+    expect(await screen.findByText(/Really undosed/)).toBeInTheDocument()
+    expect(screen.getByRole('button', { name: 'Save' })).toBeDisabled()
+    await user.click(screen.getByText(/Yes, it is really so/))
     await user.click(screen.getByRole('button', { name: 'Save' }))
     await waitFor(async () =>
       expect((await stored()).entries.findLast(({ kind }) => kind === 'change')).toMatchObject({ fraction: 0.25 }),

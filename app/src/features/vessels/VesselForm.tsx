@@ -1,5 +1,6 @@
 // Describe a vessel: the net volume answers every keystroke, with its doubt and where the doubt comes from.
 import {
+  limitOf,
   atHourOfDay,
   checkVolumeInputs,
   dayOf,
@@ -181,7 +182,11 @@ const LENGTHS = [
   'centreDepthCm',
   'radiusCm',
 ] as const
-const CERTAINTY = { measured: 0.3, label: 0.6, guess: 2 } as const
+const CERTAINTY = {
+  measured: limitOf('tape-measured'),
+  label: limitOf('tape-label'),
+  guess: limitOf('tape-guess'),
+} as const
 
 interface Read {
   inputs: VolumeInputs | null
@@ -238,17 +243,29 @@ function readForm(form: FormValues, units: { length: string; volume: string }): 
             shape: (form.shape === 'custom'
               ? { kind: 'custom', litres }
               : { kind: form.shape, ...dimensions }) as Shape,
-            glassCm: { value: glass, sd: 0.05 },
-            bottomGlassCm: { value: glass, sd: 0.1 },
-            fillGapCm: { value: gap, sd: 0.5 },
-            substrateDepthCm: sd(substrate, 0.2),
-            substratePorosity: { value: form.substrateKind === 'gravel' ? 0.4 : 0.42, sd: 0.03 },
-            rockMassKg: sd(rock, form.certainty === 'measured' ? 0.1 : 0.2),
-            rockDensityKgPerL: { value: form.rockKind === 'dense' ? 2.2 : 1.4, sd: 0.15 },
-            rockPorosity: { value: form.rockKind === 'dense' ? 0.1 : 0.4, sd: 0.08 },
-            equipmentL: sd(equipment, 0.3),
-            sumpL: sd(sump, 0.08),
-            plumbingL: sd(plumbing, 0.3),
+            glassCm: { value: glass, sd: limitOf('glass-spread') },
+            bottomGlassCm: { value: glass, sd: limitOf('bottom-glass-spread') },
+            fillGapCm: { value: gap, sd: limitOf('gap-spread') },
+            substrateDepthCm: sd(substrate, limitOf('substrate-spread')),
+            substratePorosity: {
+              value: limitOf(form.substrateKind === 'gravel' ? 'porosity-gravel' : 'porosity-sand'),
+              sd: limitOf('porosity-spread'),
+            },
+            rockMassKg: sd(
+              rock,
+              limitOf(form.certainty === 'measured' ? 'rock-mass-spread-measured' : 'rock-mass-spread'),
+            ),
+            rockDensityKgPerL: {
+              value: limitOf(form.rockKind === 'dense' ? 'rock-density-dense' : 'rock-density-porous'),
+              sd: limitOf('rock-density-spread'),
+            },
+            rockPorosity: {
+              value: limitOf(form.rockKind === 'dense' ? 'rock-open-dense' : 'rock-open-porous'),
+              sd: limitOf('rock-open-spread'),
+            },
+            equipmentL: sd(equipment, limitOf('equipment-spread')),
+            sumpL: sd(sump, limitOf('sump-spread')),
+            plumbingL: sd(plumbing, limitOf('plumbing-spread')),
             dimensionSdCm: CERTAINTY[form.certainty],
           }
         : null,
@@ -270,7 +287,12 @@ function formOf(
     water: vessel.body.water,
     nominal: toVolume(vessel.body.nominalL),
     shape: volume.shape.kind,
-    certainty: volume.dimensionSdCm <= 0.3 ? 'measured' : volume.dimensionSdCm <= 0.6 ? 'label' : 'guess',
+    certainty:
+      volume.dimensionSdCm <= CERTAINTY.measured
+        ? 'measured'
+        : volume.dimensionSdCm <= CERTAINTY.label
+          ? 'label'
+          : 'guess',
     glass: String(Number((volume.glassCm.value * 10).toPrecision(4))),
     gap: toUnit(volume.fillGapCm.value),
     substrate: toUnit(volume.substrateDepthCm.value),
