@@ -121,6 +121,11 @@ describe('the plan', () => {
         .find(({ courseId }) => courseId === 'copper-holding-a')!
         .steps.find(({ kind, state }) => kind === 'change' && state !== 'done')!
     expect(changeOf(new Map())).toMatchObject({ state: 'ahead' })
+    const hold = plan({ record: demo, active: activeEntries(demo.entries), estimates: new Map(), nowMs: NOW })
+      .find(({ courseId }) => courseId === 'copper-holding-a')!
+      .steps.find(({ kind, state }) => kind === 'hold' && state !== 'done')
+    // Nothing shown would read as nothing to do.
+    expect(hold).toMatchObject({ state: 'waiting', detail: 'The level is being worked out.' })
     const dueMs = changeOf(shown.estimates).dueMs
     const pending = changeOf(new Map(), dueMs)
     expect(pending).toMatchObject({ state: 'waiting', detail: 'The amount for the new water is being worked out.' })

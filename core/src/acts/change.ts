@@ -196,7 +196,7 @@ export function changeAct(context: ActContext, intent: ChangeIntent): ActAnswer 
         Object.values(running.body.products).some((id) => record.products.get(id)?.body.form === form.id)
       )
     })
-    if (holds && left < form.band.min && one.mgPerL >= form.band.min)
+    if (holds && left < form.band.min)
       found.push(
         ask(
           'undosed-change',

@@ -45,7 +45,11 @@ function steps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, exitMs
     const makeUp = rule.makeUp && estimate && builder.band ? makeUpDose(builder, litres) : null
     // Pressed now it would be logged undosed: it waits for its amount.
     const pending =
-      rule.makeUp === true && builder.band !== null && estimate === null && i === 0 && context.nowMs >= dueMs
+      rule.makeUp === true &&
+      builder.band !== null &&
+      estimate === null &&
+      i === 0 &&
+      context.nowMs >= dueMs - 24 * MS_PER_HOUR
     steps.push(
       make(
         rule,

@@ -13,7 +13,18 @@ import { never, pourPress } from './kind.ts'
 function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { context, estimate, band } = builder
   const done = doneDoses(rule, builder, phaseMs, exitMs)
-  if (exitMs !== null || !estimate || !band) return done
+  if (exitMs !== null || !band) return done
+  // Nothing shown would read as nothing to do.
+  if (!estimate)
+    return [
+      ...done,
+      make(rule, builder, done.length, {
+        title: rule.title,
+        detail: 'The level is being worked out.',
+        dueMs: context.nowMs,
+        state: 'waiting',
+      }),
+    ]
   const { dose } = estimate
   if (!dose) return done
   if (!dose.ok) {
