@@ -126,6 +126,13 @@ describe('the plan', () => {
       .steps.find(({ kind, state }) => kind === 'hold' && state !== 'done')
     // Nothing shown would read as nothing to do.
     expect(hold).toMatchObject({ state: 'waiting', detail: 'The level is being worked out.' })
+    // The same after something was written: an amount from before it would be poured.
+    const stale = new Map([['copper-holding-a', { ...shown.estimates.get('copper-holding-a')!, stale: true as const }]])
+    const after = plan({ record: demo, active: activeEntries(demo.entries), estimates: stale, nowMs: NOW })
+      .find(({ courseId }) => courseId === 'copper-holding-a')!
+      .steps.find(({ kind, state }) => kind === 'hold' && state !== 'done')!
+    expect(after).toMatchObject({ state: 'waiting' })
+    expect(after.dose).toBeUndefined()
     const dueMs = changeOf(shown.estimates).dueMs
     const pending = changeOf(new Map(), dueMs)
     expect(pending).toMatchObject({ state: 'waiting', detail: 'The amount for the new water is being worked out.' })

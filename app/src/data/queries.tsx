@@ -148,7 +148,11 @@ export function usePlans(): Plans {
     () =>
       runningCourses(record, nowMs).flatMap((course) => {
         const found = inputsOrNone(record, active, course, nowMs)
-        return found ? [{ courseId: course.id, inputs: found.inputs, key: JSON.stringify(found.inputs) }] : []
+        if (!found) return []
+        const { inputs } = found
+        // Apart from the time, which passes without anything being written.
+        const written = JSON.stringify({ ...inputs, nowH: 0, nextTestH: 0 })
+        return [{ courseId: course.id, inputs, key: JSON.stringify(inputs), written }]
       }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- inputs are rounded to five minutes
     [record, active, five],
@@ -165,11 +169,16 @@ export function usePlans(): Plans {
     })),
   })
   const stamps = results.map(({ dataUpdatedAt, isPlaceholderData }) => `${dataUpdatedAt}${isPlaceholderData}`).join()
+  /** What was on the ledger when each course was worked out last. */
+  const [workedOut] = useState(() => new Map<string, string>())
   const estimates = useMemo(() => {
     const map = new Map<string, CourseEstimate>()
-    wanted.forEach(({ courseId }, i) => {
+    wanted.forEach(({ courseId, written }, i) => {
       const data = results[i]?.data
-      if (data) map.set(courseId, data)
+      if (!data) return
+      if (results[i]?.isPlaceholderData !== true) workedOut.set(courseId, written)
+      // An amount from before the last reading or dose is not offered: it would be poured.
+      map.set(courseId, workedOut.get(courseId) === written ? data : { ...data, stale: true })
     })
     return map
     // eslint-disable-next-line react-hooks/exhaustive-deps -- results change identity on every render; their stamps do not

@@ -67,6 +67,8 @@ export interface CourseEstimate {
   readonly clock: ClockState | null
   /** Why the count changed with the last entry, or null. */
   readonly difference: ClockDifference | null
+  /** Something was written since: what it says of amounts is not offered until it is worked out anew. */
+  readonly stale?: true
   /** `short`: the most that is safe, though less than the wished chance. */
   readonly dose: Result<NextDose & { readonly step: number; readonly short?: true }, NextDoseRefusal> | null
   readonly test: NextTest | null

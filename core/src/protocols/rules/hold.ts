@@ -15,7 +15,7 @@ function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: 
   const done = doneDoses(rule, builder, phaseMs, exitMs)
   if (exitMs !== null || !band) return done
   // Nothing shown would read as nothing to do.
-  if (!estimate)
+  if (!estimate || estimate.stale === true)
     return [
       ...done,
       make(rule, builder, done.length, {

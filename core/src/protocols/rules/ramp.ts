@@ -42,7 +42,7 @@ function steps(rule: RuleOf<'ramp'>, builder: Builder, phaseMs: number, exitMs: 
       }),
     )
   } else {
-    const dose = builder.band ? doseOf(builder, rule.role, level, estimate) : null
+    const dose = builder.band && estimate?.stale !== true ? doseOf(builder, rule.role, level, estimate) : null
     const blocked = hungry && context.nowMs >= baseMs
     steps.push(
       make(rule, builder, occurrence, {
