@@ -92,7 +92,8 @@ export function pressOf(
 ): Press | null {
   const { world, vesselId, courseId } = scene
   const base = { vesselId: step.vesselId, courseId, step: step.key }
-  if (step.needs === 'temperature') return { intents: [reading(scene, 'temperature', { vesselId: step.vesselId }, false)] }
+  if (step.needs === 'temperature')
+    return { intents: [reading(scene, 'temperature', { vesselId: step.vesselId }, false)] }
   const dosed = (productId: string, amount: number) => {
     const product = record.products.get(productId)!
     const content = activeContent(product.body.strength)
