@@ -1,4 +1,6 @@
 import { describe, expect, test } from '@jest/globals'
+import { nextDose } from '../src/level/nextDose.ts'
+import type { LevelPosterior } from '../src/level/posterior.ts'
 import {
   activeContent,
   agentForm,
@@ -244,5 +246,33 @@ describe('before a course starts', () => {
         for (const { toMgPerL } of preview(variant.id, form.id, 41).doses) expect(toMgPerL).toBeLessThan(form.hardMax)
       }
     }
+  })
+})
+
+describe('a top-up that is worth it', () => {
+  // 60 L at 2.2 ± 0.15 mg/L, 10 mg in a mL: to 2.25 there is room for 0.3 mL, a rise of 0.05 mg/L.
+  const posterior = {
+    nodes: [{ weight: 1, levelMgPerL: 2.2, levelSd: 0.15, volumeL: 60, lossPerHour: 0.001, boundShare: 0 }],
+    volume: { meanL: 60 },
+  } as unknown as LevelPosterior
+  const topUp = (leastRiseMgPerL: number) =>
+    nextDose({
+      posterior,
+      hoursUntilDose: 0,
+      hoursUntilTest: 24,
+      floorMgPerL: 2,
+      ceilingMgPerL: 2.5,
+      hardMaxMgPerL: 2.8,
+      stepTopMgPerL: 2.25,
+      contentMg: 10,
+      step: 0.1,
+      leastRiseMgPerL,
+    })
+  test('is as large as it matters, or none: then only a reading helps', () => {
+    const fits = topUp(0.05)
+    expect(fits.ok && fits.value.amount).toBeCloseTo(0.3, 9)
+    const none = topUp(0.06)
+    expect(none.ok).toBe(false)
+    expect(!none.ok && none.error).toMatchObject({ kind: 'too-uncertain', message: expect.stringMatching(/test now/) })
   })
 })

@@ -156,6 +156,25 @@ describe('the plan', () => {
     // Taking the copper out is what that step is for.
     expect(undosed('copper-holding-a/out-change/0')).toBeUndefined()
   })
+  test('a doubt that no dose can lift asks for the next reading within twelve hours of the last', () => {
+    const own = shown.estimates.get('copper-holding-a')!
+    const next = (dose: CourseEstimate['dose']) =>
+      plan({
+        record: demo,
+        active: activeEntries(demo.entries),
+        estimates: new Map([['copper-holding-a', { ...own, dose, test: null }]]),
+        nowMs: NOW,
+      })
+        .find(({ courseId }) => courseId === 'copper-holding-a')!
+        .steps.find(({ kind, state, test }) => kind === 'test' && state !== 'done' && test?.analyte === 'copper')!
+    const last = activeEntries(demo.entries).findLast(
+      (one) => one.kind === 'reading' && one.analyte === 'copper' && one.vesselId === 'holding-a',
+    )!
+    const refused = (kind: 'too-uncertain' | 'above-band') =>
+      ({ ok: false, error: { kind, message: 'None.', remedies: [], best: null } }) as unknown as CourseEstimate['dose']
+    expect(next(refused('too-uncertain')).dueMs).toBe(Date.parse(last.at) + 12 * HOUR)
+    expect(next(refused('above-band')).dueMs).toBeGreaterThan(Date.parse(last.at) + 12 * HOUR)
+  })
   test('the clock of the demonstration lost its dip, not its past', () => {
     const { clock } = shown.estimates.get('copper-holding-a')!
     expect(clock!.creditedH).toBeGreaterThan(90)
