@@ -124,36 +124,19 @@ function newWaterDoses(
     const share = changedShare(entry, litres)
     const brought = (entry.replacement ?? []).reduce((sum, { mgPerL }) => sum + mgPerL, 0)
     if (share < 0.02 || brought > 0) return []
-    const answered = context.byStep.get(key(entry.id))
+    const poured = context.byStep.get(key(entry.id))
+    const answered = poured ?? context.skips.get(key(entry.id))
     const title = `${rule.title}, for the new water`
-    if (answered)
-      return [
-        {
-          ...make(rule, builder, 0, {
-            title,
-            detail: 'Poured.',
-            dueMs: entryMs(entry),
-            state: 'done',
-            doneMs: entryMs(answered),
-            entryId: answered.id,
-          }),
-          key: key(entry.id),
-        },
-      ]
-    const skipped = context.skips.get(key(entry.id))
-    if (skipped)
-      return [
-        {
-          ...make(rule, builder, 0, {
-            title,
-            detail: 'Left out.',
-            dueMs: entryMs(entry),
-            state: 'skipped',
-            entryId: skipped.id,
-          }),
-          key: key(entry.id),
-        },
-      ]
+    if (answered) {
+      const step = make(rule, builder, 0, {
+        title,
+        detail: poured ? 'Poured.' : 'Left out.',
+        dueMs: entryMs(entry),
+        entryId: answered.id,
+        ...(poured ? { state: 'done' as const, doneMs: entryMs(poured) } : { state: 'skipped' as const }),
+      })
+      return [{ ...step, key: key(entry.id) }]
+    }
     // One at a time: the next is measured once this one is in the water.
     if (open) return []
     open = true
