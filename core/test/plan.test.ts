@@ -155,6 +155,27 @@ describe('the plan', () => {
     expect(undosed(pending.key)).toBe('ask')
     // Taking the copper out is what that step is for.
     expect(undosed('copper-holding-a/out-change/0')).toBeUndefined()
+    // What the same course pours, and nothing holds, is thinned without a question about it.
+    const documents = documentsOf(demo).map((one) =>
+      one.register === 'course' && one.id === 'copper-holding-a'
+        ? { ...one, body: { ...one.body, products: { ...one.body.products, dewormer: 'wormer' } } }
+        : one,
+    )
+    const wormer = {
+      ...demo.products.get('copper-main')!,
+      id: 'wormer',
+      body: { name: 'Wormer', form: 'praziquantel', strength: { basis: 'powder', mgPerG: 1000 } },
+    }
+    const poured = recordOf(demo.settings, [...documents, wormer] as typeof documents, [
+      ...demo.entries,
+      entry(NOW - HOUR, { kind: 'dose', productId: 'wormer', amount: 0.16, unit: 'g', measureStep: 0.01 }),
+    ])
+    const asked = ask(
+      poured,
+      { kind: 'change', vesselId: 'holding-a', courseId: 'copper-holding-a', text: '50 %' },
+      NOW,
+    ).filter(({ rule }) => rule === 'undosed-change')
+    expect(asked.map(({ message }) => message.slice(0, 45))).toEqual(['Undosed new water takes Chelated copper, 2–2.'])
   })
   test('a doubt that no dose can lift asks for the next reading within twelve hours of the last', () => {
     const own = shown.estimates.get('copper-holding-a')!

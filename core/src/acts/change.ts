@@ -184,16 +184,16 @@ export function changeAct(context: ActContext, intent: ChangeIntent): ActAnswer 
     // A level that a course holds, thinned by undosed water: asked before it is poured, unless the step is meant so.
     const holds = coursesIn(context, vessel.id, atMs).some((running) => {
       const { clock, phases } = protocolOfCourse(running)
-      const meant = phases
-        .flatMap(({ rules }) => rules)
-        .some(
-          (rule) =>
-            rule.kind === 'change' && rule.makeUp !== true && intent.step?.startsWith(`${running.id}/${rule.id}/`),
-        )
+      const rules = phases.flatMap((phase) => phase.rules)
+      const held = new Set(rules.flatMap((rule) => (rule.kind === 'hold' ? [rule.role] : [])))
+      if (clock) held.add(clock.role)
+      const meant = rules.some(
+        (rule) =>
+          (rule.kind === 'change' && rule.makeUp !== true && intent.step?.startsWith(`${running.id}/${rule.id}/`)) ||
+          (rule.kind === 'dose' && intent.step?.startsWith(`${running.id}/${rule.id}-change/`)),
+      )
       return (
-        clock !== undefined &&
-        !meant &&
-        Object.values(running.body.products).some((id) => record.products.get(id)?.body.form === form.id)
+        !meant && [...held].some((role) => record.products.get(running.body.products[role] ?? '')?.body.form === form.id)
       )
     })
     if (holds && left < form.band.min)
