@@ -96,6 +96,6 @@ module.exports = {
     doNotFollow: { path: 'node_modules' },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: 'tsconfig.base.json' },
-    enhancedResolveOptions: { conditionNames: ['brinvo-source', 'import', 'node', 'default'] },
+    enhancedResolveOptions: { conditionNames: ['import', 'node', 'default'] },
   },
 }

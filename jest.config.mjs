@@ -35,7 +35,8 @@ export default {
       displayName: 'app',
       rootDir: 'app',
       testEnvironment: '<rootDir>/test/environment.mjs',
-      testEnvironmentOptions: { customExportConditions: ['brinvo-source'] },
+      // Packages as Node has them: the browser's own entry points are driven end to end.
+      testEnvironmentOptions: { customExportConditions: ['node'] },
       setupFiles: ['<rootDir>/test/setup.ts'],
       testMatch: ['<rootDir>/{src,test}/**/*.test.{ts,tsx}'],
     },

@@ -53,7 +53,7 @@ const notices = (): Plugin => ({
   apply: 'build',
 })
 
-export default defineConfig(({ mode }) => ({
+export default defineConfig(() => ({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [
     react(),
@@ -62,7 +62,6 @@ export default defineConfig(({ mode }) => ({
     // The interface is in English; the other locales of the component library stay out of the bundle.
     { ...optimizeLocales.vite({ locales: ['en-GB', 'en-US'] }), enforce: 'pre' as const },
   ],
-  resolve: { conditions: ['brinvo-source', 'module', 'browser', mode === 'production' ? 'production' : 'development'] },
   // The server writes a fresh nonce into the page for every request.
   html: { cspNonce: '__CSP_NONCE__' },
   worker: { format: 'es' as const },

@@ -1,4 +1,4 @@
 import { ensureBuilt, ensureInstalled } from './lib/bootstrap.mjs'
 await ensureInstalled()
 await ensureBuilt()
-console.log('Built: core/dist, server/dist, app/dist')
+console.log('Built: server/dist, app/dist')

@@ -16,7 +16,7 @@ import { openFile } from '../src/workers/openFile.ts'
 import type { Reply, Request } from '../src/workers/protocol.ts'
 
 // The worker's code runs in line here and holds the page up for a while: waiting may take longer than a second.
-configure({ asyncUtilTimeout: 15_000 })
+configure({ asyncUtilTimeout: 15_000, defaultHidden: true })
 
 class InlineWorker {
   onmessage: ((event: { data: Reply }) => void) | null = null

@@ -19,3 +19,8 @@ class EveningDate extends RealDate {
   }
 }
 globalThis.Date = EveningDate as DateConstructor
+
+// Rules of style are drawn by a browser end to end; here each look at a role would read them all anew.
+Object.assign(globalThis, { SC_DISABLE_SPEEDY: false })
+CSSStyleSheet.prototype.insertRule = () => 0
+CSSStyleSheet.prototype.deleteRule = () => undefined

@@ -63,7 +63,7 @@ export async function ensureGenerated() {
     ...filesBelow(join(root, 'core/knowledge')),
     join(root, 'scripts/generate.mjs'),
   ])
-  if (stampIs('generate', hash) && existsSync(join(root, 'core/src/generated/validators.ts'))) return
+  if (stampIs('generate', hash) && existsSync(join(root, 'core/src/generated/validators.js'))) return
   say('Generating validators, types and knowledge')
   run(process.execPath, ['scripts/generate.mjs'])
   stamp('generate', hash)
@@ -87,7 +87,7 @@ export async function ensureBuilt() {
   )
     return
   say('Building')
-  run(process.execPath, ['node_modules/typescript/bin/tsc', '-b', 'core', 'server'])
+  run(process.execPath, ['node_modules/typescript/bin/tsc', '-b', 'server'])
   run(process.execPath, [
     'node_modules/vite/bin/vite.js',
     'build',

@@ -12,7 +12,6 @@ export async function runTs(entry, args = [], nodeArgs = []) {
   await build({
     input: join(root, entry),
     platform: 'node',
-    resolve: { conditionNames: ['brinvo-source', 'import', 'node', 'default'] },
     external: [/^node:/, 'odex', '@playwright/test', 'axe-core'],
     logLevel: 'warn',
     output: { file, format: 'esm' },

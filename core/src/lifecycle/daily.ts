@@ -27,6 +27,13 @@ export interface DailyRow {
   readonly eggsBefore: number
 }
 
+/** A plain loop: this is asked some ten thousand times for one page. */
+function sum(values: Float64Array): number {
+  let total = 0
+  for (let i = 0; i < values.length; i++) total += values[i]!
+  return total
+}
+
 /**
  * Expected numbers from day 0 on, one row a day up to and with `days`, for founders of half young and half laying.
  * A day: treatment, record, laying by the adults of the morning, hatching, ageing with survival s^(1/m) a day.
@@ -48,24 +55,30 @@ export function dailyNumbers(
   const young = new Float64Array(matureDays).fill(founders / 2 / matureDays)
   const eggs = new Float64Array(last)
   for (let age = 0; age < first; age++) eggs[age] = (founders / 2) * eggsPerDay
-  const sum = (values: Float64Array) => values.reduce((total, value) => total + value, 0)
   const rows: DailyRow[] = []
   for (let day = 0; day <= days; day++) {
     const mobilesBefore = sum(young) + adults
     const eggsBefore = sum(eggs)
+    let treated = false
     for (const treatment of treatments) {
       if (treatment.day !== day) continue
+      treated = true
       adults *= 1 - treatment.kill
       for (let age = 0; age < matureDays; age++) young[age]! *= 1 - treatment.kill
       for (let age = 0; age < last; age++) eggs[age]! *= 1 - treatment.eggs
     }
-    rows.push({ day, mobiles: sum(young) + adults, eggs: sum(eggs), mobilesBefore, eggsBefore })
+    rows.push({
+      day,
+      mobiles: treated ? sum(young) + adults : mobilesBefore,
+      eggs: treated ? sum(eggs) : eggsBefore,
+      mobilesBefore,
+      eggsBefore,
+    })
     const laid = adults * eggsPerDay
     let hatched = 0
     for (let age = last - 1; age >= 0; age--) {
       const next = age + 1
-      const share = next < first ? 0 : next >= last ? 1 : 1 / (last - next + 1)
-      const out = eggs[age]! * share
+      const out = eggs[age]! * (next < first ? 0 : next >= last ? 1 : 1 / (last - next + 1))
       hatched += out
       if (next < last) eggs[next] = eggs[age]! - out
     }

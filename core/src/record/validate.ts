@@ -1,6 +1,6 @@
 // The generated validators with their types. Each answers null, or one sentence with the place of the first fault.
 import { unsoundEntry, unsoundRegister, unsoundSettings, type Fault } from './sound.ts'
-import * as generated from '../generated/validators.ts'
+import * as generated from '../generated/validators.js'
 
 interface SchemaError {
   readonly instancePath: string
