@@ -13,6 +13,7 @@ import {
   type Entry,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import { expectSame } from './same.ts'
 import { entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
@@ -64,7 +65,7 @@ describe('after any appends', () => {
             const added = batch.map((one) => entryOf(one, all))
             all = [...all, ...added]
             active = advanceActive(active, added, all)
-            expect(active).toEqual(activeEntries(all))
+            expectSame(active, activeEntries(all))
           }
         },
       ),
@@ -86,7 +87,8 @@ describe('after any appends', () => {
             carryActive(record.entries, next.entries, added)
             record = next
             const nowMs = NOW + (i % 2) * HOUR
-            expect(planner(options(nowMs)).plans).toEqual(
+            expectSame(
+              planner(options(nowMs)).plans,
               plan({ ...options(nowMs), active: activeEntries(record.entries) }),
             )
           })

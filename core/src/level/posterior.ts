@@ -725,18 +725,25 @@ class Histogram {
       }
       for (let i = 0; i < this.kernel.length; i++) this.kernel[i] = this.kernel[i]! / sum
     }
-    const half = (this.kernel.length - 1) / 2
-    this.cumulative.fill(0)
+    const { kernel, cumulative } = this
+    const half = (kernel.length - 1) / 2
+    cumulative.fill(0)
     for (let bin = this.first; bin <= this.last; bin++) {
       const mass = this.bins[bin]!
       if (mass === 0) continue
-      for (let i = -half; i <= half; i++) {
-        const to = max(0, min(BINS - 1, bin + i))
-        this.cumulative[to + 1] = this.cumulative[to + 1]! + mass * this.kernel[i + half]!
+      const from = bin - half + 1
+      if (from >= 1 && bin + half < BINS) {
+        // The usual case, which is most of the work of an estimate: nothing reaches past the ends.
+        for (let i = 0; i < kernel.length; i++) cumulative[from + i]! += mass * kernel[i]!
+        continue
+      }
+      for (let i = 0; i < kernel.length; i++) {
+        const to = max(1, min(BINS, from + i))
+        cumulative[to] = cumulative[to]! + mass * kernel[i]!
       }
     }
-    this.cumulative[0] = this.zero
-    for (let i = 1; i <= BINS; i++) this.cumulative[i] = this.cumulative[i]! + this.cumulative[i - 1]!
+    cumulative[0] = this.zero
+    for (let i = 1; i <= BINS; i++) cumulative[i] = cumulative[i]! + cumulative[i - 1]!
   }
 
   percentile(p: number): number {
