@@ -34,10 +34,74 @@ function sum(values: Float64Array): number {
   return total
 }
 
+/** What lives, by age: expected numbers, changed in place by what is done and by each day that passes. */
+export class DailyStock {
+  adults: number
+  /** By whole days since hatching. */
+  readonly young: Float64Array
+  /** By whole days since laying. */
+  readonly eggs: Float64Array
+  private readonly survival: number
+
+  /**
+   * @param founders mobiles; half adults, half spread over the young ages, with the eggs such a stock has
+   * @throws RangeError for stages that are not whole days or a hatch window that falls
+   */
+  constructor(
+    private readonly stages: DailyStages,
+    founders: number,
+  ) {
+    const { hatchMinDays: first, hatchMaxDays: last, matureDays, eggsPerDay, youngSurvival } = stages
+    if (![first, last, matureDays].every((value) => Number.isInteger(value) && value >= 1) || last < first)
+      throw new RangeError('dailyNumbers: the stages must be whole days and the hatch window must rise')
+    this.survival = youngSurvival ** (1 / matureDays)
+    this.adults = founders / 2
+    this.young = new Float64Array(matureDays).fill(founders / 2 / matureDays)
+    this.eggs = new Float64Array(last)
+    for (let age = 0; age < first; age++) this.eggs[age] = (founders / 2) * eggsPerDay
+  }
+  get mobiles(): number {
+    return sum(this.young) + this.adults
+  }
+  get eggCount(): number {
+    return sum(this.eggs)
+  }
+  /** Leaves these shares of mobiles and eggs. */
+  keep(mobiles: number, eggs: number): void {
+    this.adults *= mobiles
+    for (let age = 0; age < this.young.length; age++) this.young[age]! *= mobiles
+    for (let age = 0; age < this.eggs.length; age++) this.eggs[age]! *= eggs
+  }
+  /** Takes over what lives in another stock of the same pest, which is empty afterwards. */
+  absorb(other: DailyStock): void {
+    this.adults += other.adults
+    for (let age = 0; age < this.young.length; age++) this.young[age]! += other.young[age]!
+    for (let age = 0; age < this.eggs.length; age++) this.eggs[age]! += other.eggs[age]!
+    other.keep(0, 0)
+  }
+  /** Laying by the adults of the morning, hatching, ageing. */
+  pass(): void {
+    const { hatchMinDays: first, hatchMaxDays: last, matureDays, eggsPerDay } = this.stages
+    const { young, eggs, survival } = this
+    const laid = this.adults * eggsPerDay
+    let hatched = 0
+    for (let age = last - 1; age >= 0; age--) {
+      const next = age + 1
+      const out = eggs[age]! * (next < first ? 0 : next >= last ? 1 : 1 / (last - next + 1))
+      hatched += out
+      if (next < last) eggs[next] = eggs[age]! - out
+    }
+    eggs[0] = laid
+    this.adults += young[matureDays - 1]! * survival
+    for (let age = matureDays - 1; age > 0; age--) young[age] = young[age - 1]! * survival
+    young[0] = hatched
+  }
+}
+
 /**
  * Expected numbers from day 0 on, one row a day up to and with `days`, for founders of half young and half laying.
  * A day: treatment, record, laying by the adults of the morning, hatching, ageing with survival s^(1/m) a day.
- * @param founders mobiles at the start; half adults, half spread over the young ages, with the eggs such a stock has
+ * @param founders mobiles at the start, as `DailyStock` takes them
  * @throws RangeError for stages that are not whole days or a hatch window that falls
  * @source handbook 50 §9
  */
@@ -47,45 +111,21 @@ export function dailyNumbers(
   days: number,
   founders = 100,
 ): DailyRow[] {
-  const { hatchMinDays: first, hatchMaxDays: last, matureDays, eggsPerDay, youngSurvival } = stages
-  if (![first, last, matureDays].every((value) => Number.isInteger(value) && value >= 1) || last < first)
-    throw new RangeError('dailyNumbers: the stages must be whole days and the hatch window must rise')
-  const survival = youngSurvival ** (1 / matureDays)
-  let adults = founders / 2
-  const young = new Float64Array(matureDays).fill(founders / 2 / matureDays)
-  const eggs = new Float64Array(last)
-  for (let age = 0; age < first; age++) eggs[age] = (founders / 2) * eggsPerDay
+  const stock = new DailyStock(stages, founders)
   const rows: DailyRow[] = []
   for (let day = 0; day <= days; day++) {
-    const mobilesBefore = sum(young) + adults
-    const eggsBefore = sum(eggs)
-    let treated = false
-    for (const treatment of treatments) {
-      if (treatment.day !== day) continue
-      treated = true
-      adults *= 1 - treatment.kill
-      for (let age = 0; age < matureDays; age++) young[age]! *= 1 - treatment.kill
-      for (let age = 0; age < last; age++) eggs[age]! *= 1 - treatment.eggs
-    }
+    const mobilesBefore = stock.mobiles
+    const eggsBefore = stock.eggCount
+    const today = treatments.filter((treatment) => treatment.day === day)
+    for (const { kill, eggs } of today) stock.keep(1 - kill, 1 - eggs)
     rows.push({
       day,
-      mobiles: treated ? sum(young) + adults : mobilesBefore,
-      eggs: treated ? sum(eggs) : eggsBefore,
+      mobiles: today.length > 0 ? stock.mobiles : mobilesBefore,
+      eggs: today.length > 0 ? stock.eggCount : eggsBefore,
       mobilesBefore,
       eggsBefore,
     })
-    const laid = adults * eggsPerDay
-    let hatched = 0
-    for (let age = last - 1; age >= 0; age--) {
-      const next = age + 1
-      const out = eggs[age]! * (next < first ? 0 : next >= last ? 1 : 1 / (last - next + 1))
-      hatched += out
-      if (next < last) eggs[next] = eggs[age]! - out
-    }
-    eggs[0] = laid
-    adults += young[matureDays - 1]! * survival
-    for (let age = matureDays - 1; age > 0; age--) young[age] = young[age - 1]! * survival
-    young[0] = hatched
+    stock.pass()
   }
   return rows
 }

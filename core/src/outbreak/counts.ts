@@ -1,5 +1,5 @@
 // What a keeper's counts say about a pest: how many there were, how well each round works, and whether it is over.
-import { dailyNumbers, type DailyRow, type DailyStages, type DailyTreatment } from '../lifecycle/daily.ts'
+import { DailyStock, dailyNumbers, type DailyRow, type DailyStages, type DailyTreatment } from '../lifecycle/daily.ts'
 
 export interface CountedRound {
   /** Day of the campaign, the first being 0. */
@@ -47,13 +47,27 @@ const KILL_SPREAD = 1
 const FOUNDER_SHAPE = 0.6
 const FOUNDER_MEAN = 20
 
+interface FollowedRow {
+  /** Just before the round of that day, and after it. */
+  readonly mobilesBefore: number
+  readonly adults: number
+  readonly young: number
+  readonly eggs: number
+  /** Who laid what hatched since the last treated round: the adults just before it. */
+  readonly mothers: number
+}
 interface Branch {
   readonly weight: number
   readonly kill: number
+  /** What the plan alone foretells for one founder. */
   readonly rows: readonly DailyRow[]
-  /** The same, given what the looks found: after a look without a find only what it missed is left. */
-  readonly missed: readonly DailyRow[]
-  /** Founders ~ Gamma(shape, rate) per 1 founder of `rows`. */
+  /** For one founder, what no look has found: a look leaves of it the share that it does not see. */
+  readonly missed: readonly FollowedRow[]
+  /** Descendants of those that were found before, in animals; a look takes its share of them too. */
+  readonly kin: readonly FollowedRow[]
+  /** Those of the last find that the round left, in animals: as many as were counted. */
+  readonly found: readonly FollowedRow[]
+  /** Founders ~ Gamma(shape, rate). */
   readonly shape: number
   readonly rate: number
 }
@@ -89,8 +103,8 @@ export function readCounts(
     overAfterOne: chanceOf(branches, lastDay, asOfDay, looks.slice(0, 1), clump),
     overAfterTwo: chanceOf(branches, lastDay, asOfDay, looks.slice(0, 2), clump),
     kill: { mean, low: quantile(branches, 0.1), high: quantile(branches, 0.9) },
-    mobilesLeft: sum((branch) => (branch.shape / branch.rate) * branch.rows[asOfDay]!.mobiles),
-    eggsLeft: sum((branch) => (branch.shape / branch.rate) * branch.rows[asOfDay]!.eggs),
+    mobilesLeft: sum((branch) => expected(branch, asOfDay, ({ adults, young }) => adults + young)),
+    eggsLeft: sum((branch) => expected(branch, asOfDay, ({ eggs }) => eggs)),
     falling: sum(({ rows }) => {
       const from = rows[Math.max(0, asOfDay - life)]!
       const now = rows[asOfDay]!
@@ -99,6 +113,10 @@ export function readCounts(
     band: bandOf(branches, rounds, asOfDay),
   }
 }
+
+/** Of one kind on a day: what was missed, by the founders, and what was found with its kin. */
+const expected = ({ missed, kin, found, shape, rate }: Branch, day: number, of: (row: FollowedRow) => number): number =>
+  (shape / rate) * of(missed[day]!) + of(kin[day]!) + of(found[day]!)
 
 function branchesOf(
   model: CountModel,
@@ -111,32 +129,9 @@ function branchesOf(
     const days = [...rounds.filter(({ treated }) => treated).map(({ day }) => day), ...planned]
     const treatments = days.map((day): DailyTreatment => ({ day, kill, eggs: model.eggs }))
     const rows = dailyNumbers(model.stages, treatments, horizon, 1)
-    // Of a number that scatters like a Poisson count, a look that finds none leaves the share it does not see.
-    const thinned = [
-      ...rounds.map(({ day, found, seen, treated }, i): DailyTreatment => {
-        const spared = (treated ? 1 - kill : 1) * (found === 0 ? 1 - seen : 1)
-        // Who laid since the round before would have been there to be seen: their eggs go with them.
-        const before = rounds.findLast((one, at) => at < i && one.treated)?.day ?? 0
-        const laidSince = Math.min(1, (day - before) / model.stages.hatchMaxDays)
-        const kept = (treated ? 1 - model.eggs : 1) * (found === 0 ? 1 - seen * laidSince : 1)
-        return { day, kill: 1 - spared, eggs: 1 - kept }
-      }),
-      ...planned.map((day): DailyTreatment => ({ day, kill, eggs: model.eggs })),
-    ]
-    const missed = dailyNumbers(model.stages, thinned, horizon, 1)
-    let shape = FOUNDER_SHAPE
-    let rate = FOUNDER_SHAPE / FOUNDER_MEAN
-    let log = -0.5 * ((logit(kill) - centre) / KILL_SPREAD) ** 2
-    for (const { day, found, seen } of rounds) {
-      if (found === null) continue
-      const expected = Math.max(1e-12, rows[day]!.mobilesBefore * seen)
-      // Negative binomial: what this kill foretold of the count.
-      log += logGamma(shape + found) - logGamma(shape) - logGamma(found + 1)
-      log += shape * Math.log(rate / (rate + expected)) + found * Math.log(expected / (rate + expected))
-      shape += found
-      rate += expected
-    }
-    return { log, kill, rows, missed, shape, rate }
+    const log = -0.5 * ((logit(kill) - centre) / KILL_SPREAD) ** 2
+    const followed = follow(model, kill, rounds, planned, horizon)
+    return { ...followed, log: log + followed.log, kill, rows }
   })
   const most = Math.max(...logs.map(({ log }) => log))
   const total = logs.reduce((sum, { log }) => sum + Math.exp(log - most), 0)
@@ -144,12 +139,116 @@ function branchesOf(
 }
 
 /**
- * Lines that may live on: every animal is one, eggs are not. They lie together, laid by one that lived, so their number
- * scatters far more than the number of those who laid them: with eggs in clumps of c, the chance of none is that of
- * ln(1 + c · eggs) ÷ c lines. @source compound Poisson with logarithmic clumps (negative binomial); clump EST: what one lays until the first hatch
+ * Walks the counts day by day. Of a number that scatters like a Poisson count, those a look finds and those it misses
+ * are independent: the missed stay a share of the founders, the found are as many as were counted.
  */
-const linesOf = ({ mobiles, eggs }: Pick<DailyRow, 'mobiles' | 'eggs'>, clump: number): number =>
-  mobiles + Math.log1p(clump * eggs) / clump
+function follow(
+  model: CountModel,
+  kill: number,
+  rounds: readonly CountedRound[],
+  planned: readonly number[],
+  horizon: number,
+): Pick<Branch, 'missed' | 'kin' | 'found' | 'shape' | 'rate'> & { readonly log: number } {
+  const stocks = {
+    missed: new DailyStock(model.stages, 1),
+    kin: new DailyStock(model.stages, 0),
+    found: new DailyStock(model.stages, 0),
+  }
+  const parts = ['missed', 'kin', 'found'] as const
+  const rows: Record<(typeof parts)[number], FollowedRow[]> = { missed: [], kin: [], found: [] }
+  const mothers = { missed: stocks.missed.adults, kin: 0, found: 0 }
+  let shape = FOUNDER_SHAPE
+  let rate = FOUNDER_SHAPE / FOUNDER_MEAN
+  let log = 0
+  let treatedBefore = 0
+  for (let day = 0; day <= horizon; day++) {
+    const before = { missed: stocks.missed.mobiles, kin: stocks.kin.mobiles, found: stocks.found.mobiles }
+    const treat = () => {
+      for (const part of parts) {
+        mothers[part] = stocks[part].adults
+        stocks[part].keep(1 - kill, 1 - model.eggs)
+      }
+    }
+    for (const { found, seen, treated } of rounds.filter((round) => round.day === day)) {
+      if (found !== null) {
+        const perFounder = Math.max(1e-12, stocks.missed.mobiles * seen)
+        const sure = (stocks.kin.mobiles + stocks.found.mobiles) * seen
+        const mean = (shape / rate) * perFounder + sure
+        // Negative binomial: what this kill foretold of the count.
+        const size = mean ** 2 / ((perFounder / rate) ** 2 * shape)
+        log += logGamma(size + found) - logGamma(size) - logGamma(found + 1)
+        log += size * Math.log(size / (size + mean)) + found * Math.log(mean / (size + mean))
+        const laying = (shape / rate) * mothers.missed + mothers.kin + mothers.found
+        countThem(model.stages, stocks, {
+          found,
+          seen,
+          founders: shape / rate,
+          since: day - treatedBefore,
+          mothers: laying,
+        })
+        shape += found * (1 - sure / mean)
+        rate += perFounder
+      }
+      if (treated) {
+        treat()
+        treatedBefore = day
+      }
+    }
+    if (planned.includes(day)) treat()
+    for (const part of parts) {
+      const { adults, mobiles, eggCount } = stocks[part]
+      const young = mobiles - adults
+      rows[part].push({ mobilesBefore: before[part], adults, young, eggs: eggCount, mothers: mothers[part] })
+      stocks[part].pass()
+    }
+  }
+  return { ...rows, shape, rate, log }
+}
+
+/** A look's find: what was expected to be found leaves the stocks, and as many as were found stand in its place. */
+function countThem(
+  stages: DailyStages,
+  { missed, kin, found: last }: Readonly<Record<'missed' | 'kin' | 'found', DailyStock>>,
+  {
+    found,
+    seen,
+    founders,
+    since,
+    mothers,
+  }: { found: number; seen: number; founders: number; since: number; mothers: number },
+): void {
+  kin.absorb(last)
+  const adults = founders * missed.adults + kin.adults
+  const young = missed.young.map((value, age) => founders * value + kin.young[age]!)
+  const all = adults + young.reduce((total, value) => total + value, 0)
+  // Who laid since the round before would have been there to be seen: their eggs go with them.
+  const laidSince = Math.min(1, since / stages.hatchMaxDays)
+  // The hatched come in litters: where none is found, none of most litters is there; where many are, others lie near.
+  const hatched = young.slice(0, since).reduce((total, value) => total + value, 0)
+  const foundHatched = all > 0 ? (found * hatched) / all : 0
+  const litters = (mothers + foundHatched) / (mothers + hatched * seen)
+  for (const stock of [missed, kin]) {
+    stock.keep(1 - seen, 1 - seen * laidSince)
+    if (mothers > 0) for (let age = 0; age < Math.min(since, stock.young.length); age++) stock.young[age]! *= litters
+  }
+  if (found === 0 || all <= 0) return
+  const share = found / all
+  last.adults += adults * share
+  for (let age = 0; age < young.length; age++) last.young[age]! += young[age]! * share
+  for (let age = 0; age < Math.min(since, stages.hatchMinDays); age++)
+    last.eggs[age]! += adults * share * stages.eggsPerDay
+}
+
+/**
+ * Lines that may live on. Every adult is one; what hatched and what lies as eggs is not, for it comes in litters: of
+ * young of m mothers no more than m lines can be, and where few are left of each, m · (1 − e^(−young/m)). Eggs lie
+ * together in clumps of c, laid by one that lived: their lines are ln(1 + c · eggs) ÷ c.
+ * @source compound Poisson; negative binomial for the eggs; clump EST: what one lays until the first hatch
+ */
+const linesOf = ({ adults, young, mothers, eggs }: FollowedRow, spared: number, clump: number): number => {
+  const litters = mothers > 0 ? mothers * (1 - Math.exp((-young * spared) / mothers)) : young * spared
+  return adults * spared + litters + Math.log1p(clump * eggs) / clump
+}
 
 /** Chance that nothing is left, given also looks that are still to come and find nothing. */
 function chanceOf(
@@ -161,20 +260,26 @@ function chanceOf(
 ): number {
   let total = 0
   let over = 0
-  for (const { weight, missed, shape, rate } of branches) {
+  for (const { weight, missed, kin, found, shape, rate } of branches) {
     // Lines alive after the last round: what is there later descends from them, so growth in number is no new line.
-    let left = Infinity
+    let rateAfter = rate
+    let foretold = 0
+    for (const look of clean) {
+      rateAfter += missed[look.day]!.mobilesBefore * look.seen
+      foretold += (kin[look.day]!.mobilesBefore + found[look.day]!.mobilesBefore) * look.seen
+    }
+    let none = 0
     const untilDay = Math.max(asOfDay, ...clean.map(({ day }) => day))
     for (let day = lastDay; day <= untilDay; day++) {
       const spared = clean.reduce((all, look) => (look.day <= day ? all * (1 - look.seen) : all), 1)
-      const { mobiles, eggs } = missed[day]!
-      left = Math.min(left, linesOf({ mobiles: mobiles * spared, eggs }, clump))
+      // The found were counted one by one: each is a line of its own.
+      const counted = (found[day]!.adults + found[day]!.young) * spared + Math.log1p(clump * found[day]!.eggs) / clump
+      const sure = linesOf(kin[day]!, spared, clump) + counted
+      none = Math.max(none, (rateAfter / (rateAfter + linesOf(missed[day]!, spared, clump))) ** shape * Math.exp(-sure))
     }
-    let rateAfter = rate
-    for (const look of clean) rateAfter += missed[look.day]!.mobilesBefore * look.seen
-    const chance = weight * (rate / rateAfter) ** shape
+    const chance = weight * (rate / rateAfter) ** shape * Math.exp(-foretold)
     total += chance
-    over += chance * (rateAfter / (rateAfter + left)) ** shape
+    over += chance * none
   }
   return over / total
 }
