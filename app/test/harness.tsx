@@ -18,6 +18,17 @@ import type { Reply, Request } from '../src/workers/protocol.ts'
 // The worker's code runs in line here and holds the page up for a while: waiting may take longer than a second.
 configure({ asyncUtilTimeout: 15_000, defaultHidden: true })
 
+/** Answers that are held back: what a page shows while something is being worked out. */
+const held: (() => void)[] = []
+let holding = false
+export function holdWorkers(): void {
+  holding = true
+}
+export function releaseWorkers(): void {
+  holding = false
+  for (const answer of held.splice(0)) answer()
+}
+
 class InlineWorker {
   onmessage: ((event: { data: Reply }) => void) | null = null
   onerror = null
@@ -27,7 +38,9 @@ class InlineWorker {
       request.name === 'open'
         ? { kind: 'done', jobId: request.jobId, output: openFile(request.input as Parameters<typeof openFile>[0]) }
         : handle(coarse(structuredClone(request)))
-    setTimeout(() => this.onmessage?.({ data: answer() }), 0)
+    const give = () => this.onmessage?.({ data: answer() })
+    if (holding) held.push(give)
+    else setTimeout(give, 0)
   }
   terminate() {
     this.onmessage = null

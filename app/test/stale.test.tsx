@@ -1,0 +1,27 @@
+import '@testing-library/jest-dom/jest-globals'
+import { afterEach, expect, jest, test } from '@jest/globals'
+import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { VesselPage } from '../src/features/vessels/VesselPage.tsx'
+import { holdWorkers, open, releaseWorkers } from './harness.tsx'
+
+jest.setTimeout(90_000)
+afterEach(() => {
+  releaseWorkers()
+  cleanup()
+})
+
+test('after a reading the amount from before it is gone until the new one is worked out', async () => {
+  const user = await open(<VesselPage />, { route: '/vessels/:id', at: '/vessels/holding-a' })
+  const amount = await screen.findByText(/^Add [\d.]+ mL$/)
+  const before = amount.textContent
+  holdWorkers()
+  await user.click(screen.getByRole('button', { name: /^Enter reading: Test copper/ }))
+  const dialog = await screen.findByRole('dialog')
+  await user.type(within(dialog).getByRole('textbox', { name: /^Copper/ }), '2.02{Enter}')
+  await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
+  // Poured now, it would be the amount for a level that the reading has just denied.
+  await waitFor(() => expect(screen.queryByText(/^Add [\d.]+ mL$/)).toBeNull())
+  expect(screen.getByText('The level is being worked out.')).toBeInTheDocument()
+  releaseWorkers()
+  expect((await screen.findByText(/^Add [\d.]+ mL$/)).textContent).not.toBe(before)
+})
