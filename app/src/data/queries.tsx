@@ -165,20 +165,20 @@ export function usePlans(): Plans {
       gcTime: 300_000,
       retry: false,
       networkMode: 'always' as const,
-      placeholderData: (previous: CourseEstimate | undefined) => previous,
     })),
   })
-  const stamps = results.map(({ dataUpdatedAt, isPlaceholderData }) => `${dataUpdatedAt}${isPlaceholderData}`).join()
-  /** What was on the ledger when each course was worked out last. */
-  const [workedOut] = useState(() => new Map<string, string>())
+  const stamps = results.map(({ dataUpdatedAt }) => dataUpdatedAt).join()
+  /** What each course was worked out to last, and from what was written then. */
+  const [latest] = useState(() => new Map<string, { estimate: CourseEstimate; written: string }>())
   const estimates = useMemo(() => {
     const map = new Map<string, CourseEstimate>()
     wanted.forEach(({ courseId, written }, i) => {
       const data = results[i]?.data
-      if (!data) return
-      if (results[i]?.isPlaceholderData !== true) workedOut.set(courseId, written)
-      // An amount from before the last reading or dose is not offered: it would be poured.
-      map.set(courseId, workedOut.get(courseId) === written ? data : { ...data, stale: true })
+      if (data) latest.set(courseId, { estimate: data, written })
+      const known = latest.get(courseId)
+      // Five minutes later the last answer stands until the next is there; after something was written it is drawn, but
+      // an amount from before it is not offered: it would be poured.
+      if (known) map.set(courseId, known.written === written ? known.estimate : { ...known.estimate, stale: true })
     })
     return map
     // eslint-disable-next-line react-hooks/exhaustive-deps -- results change identity on every render; their stamps do not
