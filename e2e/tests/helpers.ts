@@ -19,15 +19,15 @@ export async function settled(page: Page): Promise<void> {
   await page.waitForLoadState('networkidle')
   await page.evaluate(async () => {
     await document.fonts.ready
-    const frame = () => new Promise((next) => requestAnimationFrame(next))
+    const pause = () => new Promise((next) => setTimeout(next, 60))
     const size = () => {
       const { scrollHeight, scrollWidth } = document.documentElement
       return `${scrollHeight} ${scrollWidth} ${document.querySelectorAll('*').length} ${document.querySelectorAll('[aria-busy=true]').length}`
     }
-    // Thirty frames alike in a row: an estimate that arrives late makes the page another one.
+    // Half a second alike: an estimate that arrives late makes the page another one.
     let before = ''
-    for (let alike = 0, all = 0; alike < 30 && all < 900; all++) {
-      await frame()
+    for (let alike = 0, all = 0; alike < 8 && all < 250; all++) {
+      await pause()
       const now = size()
       alike = now === before ? alike + 1 : 0
       before = now

@@ -11,6 +11,8 @@ export interface ServerOptions {
   readonly folder: string
   /** Host names (without port) that a request may ask for. Loopback names by default. */
   readonly allowedHosts?: readonly string[]
+  /** Whether what is sent is squeezed, for a phone on the network. True by default. */
+  readonly compressed?: boolean
 }
 
 export const LOOPBACK_HOSTS: readonly string[] = ['localhost', '127.0.0.1', '[::1]']
@@ -21,7 +23,7 @@ export const NONCE_PLACEHOLDER = '__CSP_NONCE__'
 export const hostName = (host: string | undefined): string => (host ?? '').toLowerCase().replace(/:\d+$/, '')
 
 /** Express application: health, hashed assets for a year, the page for every other path. */
-export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS }: ServerOptions): Express {
+export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS, compressed = true }: ServerOptions): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use((request: Request, response: Response, next: NextFunction) => {
@@ -60,7 +62,7 @@ export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS }: ServerOptio
     response.setHeader('Permissions-Policy', 'camera=(self), microphone=(), geolocation=(), payment=(), usb=()')
     next()
   })
-  app.use(compression())
+  if (compressed) app.use(compression())
   app.get('/health', (_request, response) => {
     response.json({ ok: true, built: existsSync(join(folder, 'index.html')) })
   })

@@ -24,7 +24,8 @@ const lanAddresses = values.lan
       .filter((address) => address !== undefined && address.family === 'IPv4' && !address.internal)
       .map((address) => address!.address)
   : []
-const app = createApp({ folder, allowedHosts: [...LOOPBACK_HOSTS, ...lanAddresses] })
+// On one machine squeezing a megabyte costs more than handing it over.
+const app = createApp({ folder, allowedHosts: [...LOOPBACK_HOSTS, ...lanAddresses], compressed: values.lan })
 const server = app.listen(port, values.lan ? '0.0.0.0' : '127.0.0.1')
 server.on('listening', () => {
   const address = server.address()
