@@ -30,6 +30,7 @@ const schemas = Object.fromEntries(
     'correction',
     'cause',
     'limits',
+    'threat',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -117,6 +118,7 @@ const kinds = {
   corrections: ['correction', 'CorrectionTable'],
   causes: ['cause', 'CauseTable'],
   limits: ['limits', 'LimitTable'],
+  threats: ['threat', 'ThreatTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

@@ -15,6 +15,7 @@ import {
   groups,
   newCourseBody,
   protocolOf,
+  documentsOf,
   recordOf,
   resultingLevel,
   sensitivity,
@@ -367,6 +368,31 @@ describe('times and readings', () => {
       expect.objectContaining({ rule: 'far-off', level: 'ask', message: expect.stringMatching(/Did you mean 2\?/) }),
     )
     expect(rules(reading('<0.2'))).not.toContain('far-off')
+  })
+  test('what the reading before has borne out is not asked about a second time: the record is what is wrong', () => {
+    const again = (value: number, hoursAgo: number, text: string) => {
+      const atMs = NOW - hoursAgo * 3_600_000
+      const before = {
+        ...demo.entries.findLast((one) => one.kind === 'reading' && one.analyte === 'copper')!,
+        id: 'borne-out-0001',
+        at: new Date(atMs).toISOString(),
+        recordedAt: new Date(atMs).toISOString(),
+        vesselId: 'holding-a',
+        value,
+      } as (typeof demo.entries)[number]
+      const record = recordOf(demo.settings, documentsOf(demo), [...demo.entries, before])
+      const known = { vesselId: 'holding-a', agent: 'copper', atMs: NOW, mgPerL: 0.2, lowMgPerL: 0.1, highMgPerL: 0.3 }
+      return rules(
+        ask(record, { kind: 'reading', vesselId: 'holding-a', analyte: 'copper', text }, NOW, [
+          { ...known, volume: { litres: 66, sdLitres: 2 } },
+        ]),
+      )
+    }
+    expect(again(0.92, 18, '0.86')).toEqual(['borne-out'])
+    expect(again(0.92, 18, '0.74')).toEqual(['borne-out'])
+    // A fifth of 0.92 is 0.184: below 0.736 it is news again; so it is when the one before is four days old.
+    expect(again(0.92, 18, '0.73')).toEqual(['far-off'])
+    expect(again(0.92, 73, '0.92')).not.toContain('borne-out')
   })
   test('over the hard maximum it says how much water to change', () => {
     const [first] = reading('4').filter(({ rule }) => rule === 'over-hard-max')

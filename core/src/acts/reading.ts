@@ -1,5 +1,6 @@
 // A reading: the right kit, the right time, believable, and not far off what the record makes likely.
 import { agentForm } from '../knowledge/agents.ts'
+import { limitOf } from '../knowledge/limits.ts'
 import { dosedForms } from '../level/fromRecord.ts'
 import { ANALYTES } from '../record/typedLine.ts'
 import type { ReadingEntry } from '../record/types.ts'
@@ -127,6 +128,9 @@ function checkBelievable(
 
 /** Spreads away from what the estimate expects at which a reading is asked about. */
 const FAR_SPREADS = 2
+/** A reading within so much of one before bears it out, for so long. */
+const BORNE_OUT_SHARE = limitOf('borne-out-share')
+const BORNE_OUT_MS = limitOf('borne-out-days') * 86_400_000
 function checkExpected(context: ActContext, intent: ReadingIntent, reading: Read, atMs: number): Refusal[] {
   const known = context.known.find(
     (one) => one.vesselId === intent.vesselId && one.agent === reading.analyte && Math.abs(one.atMs - atMs) < 3_600_000,
@@ -134,6 +138,23 @@ function checkExpected(context: ActContext, intent: ReadingIntent, reading: Read
   if (!known || reading.bound !== 'exact' || !(known.mgPerL > 0) || known.lowMgPerL === undefined) return []
   const spread = Math.max(known.highMgPerL - known.lowMgPerL, 0.08 * known.mgPerL)
   if (Math.abs(reading.value - known.mgPerL) / spread <= FAR_SPREADS) return []
+  // The reading before said the same and was really so: the record is what is wrong, and asking again teaches nothing.
+  const before = context.active.findLast(
+    (entry) =>
+      entry.kind === 'reading' &&
+      entry.vesselId === intent.vesselId &&
+      entry.analyte === reading.analyte &&
+      entry.bound === 'exact' &&
+      entryMs(entry) < atMs &&
+      atMs - entryMs(entry) <= BORNE_OUT_MS,
+  )
+  if (before?.kind === 'reading' && Math.abs(before.value - reading.value) <= BORNE_OUT_SHARE * before.value)
+    return [
+      warn(
+        'borne-out',
+        `The reading before said the same, and the record makes ${trim(known.lowMgPerL)} to ${trim(known.highMgPerL)} likely: something is not written down, or not as it is described. A change, a dose, carbon that is in or out? Log it with its time.`,
+      ),
+    ]
   const guess = [10, 100, 1000]
     .flatMap((factor) => [reading.value * factor, reading.value / factor])
     .find((value) => Math.abs(value - known.mgPerL) < spread)

@@ -1,5 +1,7 @@
 // The schools that apply to these animals in this vessel, side by side: days, handling, water, tests, what each covers
 // of what is feared, what speaks against it here, and which one is suggested, with its reason.
+import { threats as TABLES } from '../generated/knowledge/threats.ts'
+import type { Threat, ThreatId } from '../generated/threatTypes.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
 import { tableOf } from '../knowledge/conditions.ts'
@@ -13,19 +15,8 @@ import { courseNeeds } from './courseNeeds.ts'
 import { leastDays } from './plan.ts'
 
 /** Threats a keeper may fear or suspect, in words; the ids are those of a protocol's coverage. */
-export const THREATS = [
-  { id: 'ich', label: 'White spot', hosts: 'fish' },
-  { id: 'velvet', label: 'Velvet', hosts: 'fish' },
-  { id: 'brook', label: 'Brooklynella', hosts: 'fish' },
-  { id: 'uronema', label: 'Uronema', hosts: 'fish' },
-  { id: 'flukes', label: 'Flukes', hosts: 'fish' },
-  { id: 'black spot', label: 'Black spot', hosts: 'fish' },
-  { id: 'round worms', label: 'Round worms', hosts: 'fish' },
-  { id: 'tape worms', label: 'Tape worms', hosts: 'fish' },
-  { id: 'coral pests', label: 'Coral pests', hosts: 'coral' },
-  { id: 'hitch-hikers', label: 'Hitch-hikers', hosts: 'invertebrate' },
-] as const
-export type ThreatId = (typeof THREATS)[number]['id']
+export const THREATS: readonly Threat[] = TABLES.flatMap(({ threats }) => threats)
+export type { ThreatId }
 
 export interface SchoolColumn {
   readonly protocol: Protocol
@@ -238,25 +229,17 @@ function against(
   return { forbidden: [...new Set(forbidden)], cautions: [...new Set(cautions)] }
 }
 
-/** Threats that count when nothing is suspected: what a newcomer of that kind most often brings. */
-const USUAL: Readonly<Record<string, readonly ThreatId[]>> = {
-  marine: ['ich', 'velvet', 'flukes'],
-  fresh: ['flukes', 'round worms'],
-  coral: ['ich', 'velvet', 'coral pests'],
-  invertebrate: ['hitch-hikers'],
-}
-
 /** What kills within days weighs more; what only some fish are prone to, less. @source EST */
 const KILLS_IN_DAYS = limitOf('weight-quick-killer')
 const PRONE_ONLY = limitOf('weight-prone-only')
-/** Conditions a threat stands for. */
-const CONDITION_OF: Partial<Readonly<Record<ThreatId, string>>> = { uronema: 'uronema', brook: 'brooklynella' }
 /** Weight from which a group counts as prone. @source handbook 30 §4.4: the multipliers of prone groups begin at 2 */
 const PRONE = limitOf('prone-from')
 /** What these animals fall to more often than others, by the host weights of the conditions. */
-function proneTo({ record, residentIds }: CompareSchoolsOptions): { threat: ThreatId; who: string }[] {
+function proneTo({ record, residentIds }: CompareSchoolsOptions): { threat: Threat; who: string }[] {
   const { hostMultipliers } = tableOf('fish-marine')
-  return (Object.entries(CONDITION_OF) as [ThreatId, string][]).flatMap(([threat, condition]) => {
+  return THREATS.flatMap((threat) => {
+    const { condition } = threat
+    if (condition === undefined) return []
     const who = residentIds
       .flatMap((id) => record.residents.get(id) ?? [])
       .find(({ body }) => (hostMultipliers[body.group]?.[condition] ?? 1) >= PRONE)
@@ -284,21 +267,23 @@ function suggest(
       tips: [],
     }
   const prone = proneTo(options)
+  const newcomer = hosts.has('fish') ? (`${water} fish` as const) : hosts.has('coral') ? 'coral' : 'invertebrate'
+  const quick = new Set(THREATS.filter(({ killsInDays }) => killsInDays === true).map(({ id }) => id))
   const wanted = asked
     ? options.threats
     : [
         ...new Set([
-          ...(hosts.has('fish') ? USUAL[water]! : hosts.has('coral') ? USUAL.coral! : USUAL.invertebrate!),
-          ...prone.map(({ threat }) => threat),
+          ...THREATS.filter(({ usualFor }) => usualFor.includes(newcomer)).map(({ id }) => id),
+          ...prone.map(({ threat }) => threat.id),
         ]),
       ]
   const weight = { full: 1, part: 0.4, none: 0 } as const
   const worth = (threat: ThreatId) =>
     !wanted.includes(threat)
       ? 0
-      : threat === 'velvet'
+      : quick.has(threat)
         ? KILLS_IN_DAYS
-        : !asked && prone.some((one) => one.threat === threat)
+        : !asked && prone.some((one) => one.threat.id === threat)
           ? PRONE_ONLY
           : 1
   const all = wanted.reduce((sum, threat) => sum + worth(threat), 0)
@@ -323,8 +308,8 @@ function suggest(
   const reasons = [
     `${asked ? 'Of what you fear' : 'Of what such newcomers most often bring'} it covers ${full.length > 0 ? `${names(full)} in full` : 'nothing in full'}${missed.length > 0 ? `, and misses ${names(missed)}` : ''}.`,
     ...prone.map(
-      ({ threat, who }) =>
-        `${who} ${threat === 'uronema' ? 'falls to Uronema more often than other fish' : `is prone to ${names([threat]).replace(/^./, (letter) => letter.toUpperCase())}`}: look there first${threat === 'uronema' && best.coverage.every((one) => one.threat !== 'uronema' || one.degree === 'none') ? '; the extra steps for such fish come before any school' : ''}.`,
+      ({ threat: { id, prone: says, uncovered }, who }) =>
+        `${who} ${says ?? `is prone to ${names([id]).replace(/^./, (letter) => letter.toUpperCase())}`}: look there first${uncovered !== undefined && best.coverage.every((one) => one.threat !== id || one.degree === 'none') ? `; ${uncovered}` : ''}.`,
     ),
     ...(best.variant.forCautious === true ? [`${best.variant.title}: ${best.variant.when}`] : []),
     `${best.days} days to the release${best.afterwards.length > 0 ? ` (with ${best.afterwards.join(' and ')})` : ''}, ${best.handling === 0 ? 'no fish is caught' : `${best.handling} ${best.handling === 1 ? 'time' : 'times'} in the net`}${best.cautions.length > 0 ? `; care for ${best.cautions.join(', ')}` : ''}.`,

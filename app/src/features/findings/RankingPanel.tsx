@@ -9,6 +9,7 @@ import { percent, times } from './findingWords.ts'
 
 const Bar = styled.div`
   height: 10px;
+  margin-bottom: 4px;
   border-radius: 5px;
   background: var(--well);
   overflow: hidden;
