@@ -543,3 +543,31 @@ describe('schools side by side', () => {
     expect(compare('nowhere', [])).toEqual({ columns: [], suggested: null, reasons: [], tips: [] })
   })
 })
+
+describe('changes that are asked for so many times', () => {
+  const whole = protocolOf('salt-only-14')!
+  const protocol: Protocol = { ...whole, phases: whole.phases.filter(({ id }) => id === 'down') }
+  const changesAt = (entries: readonly Entry[], nowMs: number) => {
+    const course = started(protocol, NOW)
+    const record = recordWith(course, entries)
+    return planCourse(course, {
+      record,
+      active: activeEntries(record.entries),
+      estimates: new Map(),
+      nowMs,
+      aheadDays: 20,
+    })
+      .steps.filter(({ kind }) => kind === 'change')
+      .map(({ state }) => state)
+  }
+  const onDays = (...days: number[]) => days.map((day) => made(NOW + day * DAY, { kind: 'change', fraction: 0.2 }))
+  test('as many as are left are to come, none after the last', () => {
+    expect(changesAt([], NOW).filter((state) => state !== 'done')).toHaveLength(4)
+    expect(changesAt(onDays(0.4), NOW + 0.5 * DAY).filter((state) => state !== 'done')).toHaveLength(3)
+    expect(changesAt(onDays(0.4, 1.4, 2.4), NOW + 2.5 * DAY).filter((state) => state !== 'done')).toHaveLength(1)
+    expect(changesAt(onDays(0.4, 1.4, 2.4, 3.4), NOW + 3.5 * DAY)).toEqual(['done', 'done', 'done', 'done'])
+  })
+  test('none is asked for when the phase is over', () => {
+    expect(changesAt(onDays(0.4, 1.4), NOW + 5 * DAY)).toEqual(['done', 'done'])
+  })
+})
