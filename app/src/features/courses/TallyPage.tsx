@@ -1,5 +1,5 @@
 // A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
-import { groupOf, measurePoints, residentsIn, type CampaignMeasure, type Protocol } from '@brinvo/core'
+import { groupOf, limitOf, measurePoints, residentsIn, type CampaignMeasure, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -56,7 +56,7 @@ const Sheet = styled.div`
   }
 `
 /** A rock in air, minutes. @source handbook 50 tray-air */
-const ROCK_MINUTES = { min: 10, usual: 12, max: 15 }
+const ROCK_MINUTES = { min: limitOf('rock-air-least'), usual: limitOf('rock-air-usual'), max: limitOf('rock-air-most') }
 const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar', neighbour: 'neighbour' } as const
 
 /** Groups that stay where they are, beside the corals. */
