@@ -268,6 +268,30 @@ describe('a removal session', () => {
     // What the clock counted stands in the count already.
     expect(screen.getByRole('textbox', { name: /Minutes in air/ })).toHaveValue('0')
   })
+  test('a rock left out is there when the page opens again, and its minutes add up over the break', async () => {
+    const ago = (minutes: number) => new Date(Date.now() - minutes * 60_000).toISOString()
+    const air = { kind: 'bath', rule: 'rock-in-air', note: 'ledge' }
+    const user = await open(<TallyPage />, {
+      route: '/courses/:id/tally/:measureId',
+      at: '/courses/mine/tally/rock-count',
+      record: withCampaign('tray-glass-anemone', 'longshore', 3, [
+        { ...air, act: 'start', at: ago(40) },
+        { ...air, act: 'end', minutes: 9, at: ago(31) },
+        // Another rock's minutes are its own.
+        { ...air, note: 'arch', act: 'start', at: ago(30) },
+        { ...air, note: 'arch', act: 'end', minutes: 14, at: ago(16) },
+        { ...air, act: 'start', at: ago(8) },
+      ]),
+    })
+    const clock = await screen.findByRole('region', { name: 'Out of the water' })
+    expect(clock).toHaveTextContent(/17:\d\d/)
+    expect(clock).toHaveTextContent('9 min of it before the break.')
+    // Nine and eight are over fifteen.
+    expect(clock).toHaveTextContent('Back into the water now.')
+    await user.click(within(clock).getByRole('button', { name: 'Back in the water' }))
+    await waitFor(async () => expect(await newest('bath')).toMatchObject({ act: 'end', note: 'ledge', minutes: 8 }))
+    expect(screen.getByRole('textbox', { name: /Minutes in air/ })).toHaveValue('17')
+  })
   test('a list of courses gives a campaign by its own measure and the chance that it is over', async () => {
     await open(<CoursesPage />, { route: '/courses', at: '/courses' })
     expect(await screen.findByText(/% that it is over/)).toBeInTheDocument()

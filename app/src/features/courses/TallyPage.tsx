@@ -1,5 +1,13 @@
 // A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
-import { groupOf, limitOf, measurePoints, residentsIn, type CampaignMeasure, type Protocol } from '@brinvo/core'
+import {
+  groupOf,
+  limitOf,
+  measurePoints,
+  residentsIn,
+  type BathEntry,
+  type CampaignMeasure,
+  type Protocol,
+} from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -56,6 +64,8 @@ const Sheet = styled.div`
   }
 `
 /** A rock in air, minutes. @source handbook 50 tray-air */
+/** Name under which the minutes of a lifted rock stand on the ledger. */
+const ROCK_IN_AIR = 'rock-in-air'
 const ROCK_MINUTES = { min: limitOf('rock-air-least'), usual: limitOf('rock-air-usual'), max: limitOf('rock-air-most') }
 const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar', neighbour: 'neighbour' } as const
 
@@ -135,8 +145,13 @@ function CountForm({
       .filter((entry) => entry.courseId === courseId && nowMs - Date.parse(entry.at) < sessionMs)
       .map((entry) => [entry.piece ?? '', entry]),
   )
-  const [pieces, setPieces] = useState<readonly string[]>(known)
-  const next = pieces.find((piece) => !today.has(piece)) ?? pieces[0] ?? ''
+  // A rock that is out of the water stands first, also when the page was closed in between.
+  const lifted = active.findLast(
+    (entry): entry is BathEntry => entry.kind === 'bath' && entry.courseId === courseId && entry.rule === ROCK_IN_AIR,
+  )
+  const out = lifted?.act === 'start' && lifted.note !== undefined ? [lifted.note] : []
+  const [pieces, setPieces] = useState<readonly string[]>([...new Set([...known, ...out])])
+  const next = out[0] ?? pieces.find((piece) => !today.has(piece)) ?? pieces[0] ?? ''
   const [piece, setPiece] = useState(next)
   const [naming, setNaming] = useState('')
   const [values, setValues] = useState<Readonly<Record<string, string>>>({})
@@ -252,7 +267,7 @@ function CountForm({
           courseId={courseId}
           vesselId={vesselId}
           pieces={[piece]}
-          rule="rock-in-air"
+          rule={ROCK_IN_AIR}
           minutes={ROCK_MINUTES}
           about={`Lifted clear of the water, shaded, ${ROCK_MINUTES.min} to ${ROCK_MINUTES.max} min. Corals on it keep their own limit: dip it back in time, or leave that side under water. Sponges die in air.`}
           meanwhile="work over a tray, never over the tank"
