@@ -4,7 +4,7 @@ import { cleanup, render, screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { MemoryRouter } from 'react-router'
 import { doseFor, litres, mayPass, mgPerL, type ActAnswer, type Refusal } from '@brinvo/core'
-import { Field } from '../src/design/fields.tsx'
+import { Choice, Field } from '../src/design/fields.tsx'
 import { WorkingButton } from '../src/design/Working.tsx'
 import { HazardCard } from '../src/parts/HazardCard.tsx'
 import { Refusals } from '../src/parts/Refusals.tsx'
@@ -24,6 +24,16 @@ const answered = (found: readonly Refusal[]): ActAnswer => ({
   drafts: [],
   documents: [],
   said: '',
+})
+
+test('a choice is named once: by words beside it, or only to a screen reader', () => {
+  const options = [{ value: 'a', label: 'First' }]
+  const { rerender } = render(<Choice label="Which" value="a" onChange={() => undefined} options={options} />)
+  expect(screen.getByText('Which')).toBeVisible()
+  expect(screen.getByRole('radiogroup', { name: 'Which' })).toBeInTheDocument()
+  rerender(<Choice label="Which" hideLabel value="a" onChange={() => undefined} options={options} />)
+  expect(screen.queryByText('Which')).toBeNull()
+  expect(screen.getByRole('radiogroup', { name: 'Which' })).toBeInTheDocument()
 })
 
 describe('refusals', () => {
