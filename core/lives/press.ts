@@ -117,9 +117,15 @@ export function pressOf(
       ...(step.setting
         ? {
             act: () => {
-              const { quantity, value } = step.setting!
-              if (quantity === 'salinity') world.tank.solutes.salinity = value
-              if (quantity === 'temperature') world.tank.heaterC = value
+              // A share of the water is replaced, salt is added, a knob is turned: by how far it is read to be off.
+              const { quantity, from, value } = step.setting!
+              if (quantity === 'salinity')
+                world.tank.solutes.salinity =
+                  value < from
+                    ? (world.tank.solutes.salinity * value) / from
+                    : world.tank.solutes.salinity + value - from
+              if (quantity === 'temperature')
+                world.tank.heaterC = step.key.includes('-back/') ? world.tank.heaterC + value - from : value
             },
           }
         : {}),

@@ -571,3 +571,50 @@ describe('changes that are asked for so many times', () => {
     expect(changesAt(onDays(0.4, 1.4), NOW + 5 * DAY)).toEqual(['done', 'done'])
   })
 })
+
+describe('a held quantity that is read outside its limits', () => {
+  const whole = protocolOf('hyposalinity-30')!
+  const protocol: Protocol = { ...whole, phases: whole.phases.filter(({ id }) => id === 'hold') }
+  const read = (hours: number, value: number) =>
+    made(NOW + hours * HOUR, { kind: 'reading', analyte: 'salinity', value, unit: 'PSU', bound: 'exact' })
+  const back = (entries: readonly Entry[], hours: number) => {
+    const course = started(protocol, NOW)
+    const record = recordWith(course, entries)
+    return planCourse(course, {
+      record,
+      active: activeEntries(record.entries),
+      estimates: new Map(),
+      nowMs: NOW + hours * HOUR,
+    }).steps.filter(({ ruleId }) => ruleId === 'hold-back')
+  }
+  const litres = vesselVolume(demo.vessels.get('holding-b')!)!.litres
+  test('is brought back: how much water, and the meter first', () => {
+    expect(back([read(1, 13)], 2)).toEqual([])
+    const [step] = back([read(1, 14)], 2)
+    expect(step).toMatchObject({ state: 'due', kind: 'setting', setting: { from: 14, value: 13 } })
+    // From 14 to 13 a fourteenth of the water is replaced.
+    expect(step!.detail).toContain(`Replace ${(litres / 14).toFixed(1)} L of ${Math.round(litres)} L with fresh water`)
+    expect(step!.detail).toMatch(/First hold the meter against a standard/)
+  })
+  test('once done it waits for the next reading, and asks again where that is outside too', () => {
+    const [step] = back([read(1, 14)], 2)
+    const done = made(NOW + 3 * HOUR, { kind: 'done', what: step!.title, step: step!.key })
+    expect(back([read(1, 14), done], 4).map(({ state }) => state)).toEqual(['done'])
+    expect(back([read(1, 14), done, read(6, 12.5)], 7).map(({ state }) => state)).toEqual(['done'])
+    expect(back([read(1, 14), done, read(6, 13.5)], 7).map(({ state }) => state)).toEqual(['done', 'due'])
+  })
+  test('aims where the course itself turns to', () => {
+    const course = started(whole, NOW)
+    const lowered = whole.phases[0]!.rules.flatMap((rule) => (rule.kind === 'setting' ? (rule.values ?? []) : [])).map(
+      (_, i) => made(NOW + (1 + i) * HOUR, { kind: 'done', what: 'set', step: `${course.id}/down/${i}` }),
+    )
+    const record = recordWith(course, [...lowered, read(8, 14)])
+    const { steps } = planCourse(course, {
+      record,
+      active: activeEntries(record.entries),
+      estimates: new Map(),
+      nowMs: NOW + 9 * HOUR,
+    })
+    expect(steps.find(({ ruleId }) => ruleId === 'hold-back')).toMatchObject({ setting: { from: 14, value: 12 } })
+  })
+})

@@ -8,6 +8,7 @@ import { againstWater, partyOf } from '../safety/gate.ts'
 import type { KnownLevel } from '../safety/level.ts'
 import { daysBetween, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import { backInside } from './backInside.ts'
 import { courseContext } from './courseContext.ts'
 import { courseBand, type CourseBand } from './courseInputs.ts'
 import { fallowState, type FallowState } from './fallow.ts'
@@ -78,6 +79,8 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
       steps.push(...stepsOfRule(rule, builder, enteredMs, exitedMs).map((step) => heldBack(step, builder)))
     }
   })
+  const current = progress.phases.findLast(({ enteredMs, exitedMs }) => enteredMs !== null && exitedMs === null)
+  if (current) steps.push(...backInside(builder, current.phase, current.enteredMs!))
   steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
   const fallow = fallowState(context)
   return {

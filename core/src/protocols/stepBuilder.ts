@@ -86,7 +86,13 @@ export interface Step {
     readonly never: readonly string[]
     readonly ready: readonly string[]
   }
-  readonly setting?: { readonly quantity: string; readonly value: number; readonly unit: string }
+  /** What is turned, from where to where. */
+  readonly setting?: {
+    readonly quantity: string
+    readonly from: number
+    readonly value: number
+    readonly unit: string
+  }
 }
 
 /** One round of a pest campaign, as its runner needs it. */

@@ -1,10 +1,9 @@
 // Something turned step by step: each waits its days after the one before; a bad sign takes it back.
 import type { RuleOf } from '../../knowledge/protocols.ts'
-import { vesselVolume } from '../../level/fromRecord.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
-import { saltForBatch } from '../../water/salinity.ts'
 import { settingValues } from '../settingValues.ts'
+import { settingDetail } from '../settingDetail.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
 import { donePress } from './kind.ts'
@@ -19,7 +18,12 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
   for (const [i, { day, value }] of values.entries()) {
     const key = `${context.course.id}/${rule.id}/${i}`
     const done = context.byStep.get(key) ?? context.skips.get(key)
-    const setting = { quantity: rule.quantity, value: rounded(rule, value), unit: rule.unit }
+    const setting = {
+      quantity: rule.quantity,
+      from: values[i - 1]?.value ?? value,
+      value: rounded(rule, value),
+      unit: rule.unit,
+    }
     const title = `${rule.title} ${setting.value} ${rule.unit}`
     if (done) {
       lastMs = entryMs(done)
@@ -67,7 +71,7 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
         i,
         {
           title,
-          detail: detailOf(rule, builder, values[i - 1]?.value ?? value, value),
+          detail: settingDetail(rule, builder, values[i - 1]?.value ?? value, value),
           dueMs,
           setting,
           // Only the next step can be done; those behind it wait for its day.
@@ -85,22 +89,6 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
 
 const rounded = (rule: RuleOf<'setting'>, value: number): number =>
   rule.quantity === 'light' || rule.quantity === 'flow' ? Math.round(value) : Math.round(value * 10) / 10
-
-/** What a step takes: litres of fresh water or grams of salt where it is salinity. */
-function detailOf(rule: RuleOf<'setting'>, builder: Builder, before: number, value: number): string {
-  const { context } = builder
-  const said = rule.text ?? ''
-  const vessel = context.record.vessels.get(context.course.body.vesselId)
-  const volume = vessel ? vesselVolume(vessel) : null
-  if (rule.quantity !== 'salinity' || !volume || Math.abs(value - before) < 1e-9) return said
-  const words =
-    value < before
-      ? `Replace ${litres((volume.litres * (before - value)) / before)} of ${Math.round(volume.litres)} L with fresh water of the same temperature.`
-      : `Dissolve ${Math.round(saltForBatch(volume.litres, value, 25, 0.9) - saltForBatch(volume.litres, before, 25, 0.9))} g of sea-salt mix (yield 0.9) in water taken from the vessel, and give it back over an hour.`
-  return said === '' ? words : `${words} ${said}`
-}
-
-const litres = (value: number): string => `${value < 10 ? value.toFixed(1) : Math.round(value)} L`
 
 export const setting: RuleKind<'setting'> = {
   steps,
