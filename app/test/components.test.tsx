@@ -109,6 +109,7 @@ test('the clock is told in one sentence with its reasons', () => {
   const clock = {
     creditedH: 105,
     remainingH: 615,
+    requiredH: 720,
     resets: [],
     intervals: [
       { fromH: 0, toH: 70, state: 'refused', reason: 'not-started' },

@@ -177,6 +177,26 @@ describe('the plan', () => {
     ).filter(({ rule }) => rule === 'undosed-change')
     expect(asked.map(({ message }) => message.slice(0, 45))).toEqual(['Undosed new water takes Chelated copper, 2–2.'])
   })
+  test('a course that has run through is named until it is ended, with what belongs to it', () => {
+    const own = shown.plans.find(({ courseId }) => courseId === 'copper-holding-a')!
+    const over = (finishedMs: number | null) =>
+      concernsOf(
+        demo,
+        activeEntries(demo.entries),
+        [{ ...own, progress: { ...own.progress, finishedMs } }],
+        shown.estimates,
+        NOW,
+      ).filter(({ id }) => id === 'run-through')
+    expect(over(null)).toEqual([])
+    expect(over(Date.parse('2026-11-22T09:00:00Z'))).toEqual([
+      expect.objectContaining({
+        title: 'Copper, 30 days in one tank in Holding A has run through since 2026-11-22.',
+        detail:
+          'End it and note what came of it. What belongs to it comes after: two doses of praziquantel, with the copper out (about 10 days), then 14 days of watching.',
+        action: 'see-course',
+      }),
+    ])
+  })
   test('a doubt that no dose can lift asks for the next reading within twelve hours of the last', () => {
     const own = shown.estimates.get('copper-holding-a')!
     const next = (dose: CourseEstimate['dose']) =>

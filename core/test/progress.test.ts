@@ -340,6 +340,7 @@ describe('conditions', () => {
     const clock = {
       creditedH: 725,
       remainingH: 0,
+      requiredH: 720,
       refusedH: 0,
       elapsedH: 800,
       intervals: [],

@@ -729,7 +729,7 @@ export function clockSentence(estimate: CourseEstimate): string {
   const refused = [...byReason].filter(([, hours]) => hours >= 0.5).sort((a, b) => b[1] - a[1])
   const lost = clock.resets.reduce((sum, { lostH }) => sum + lostH, 0)
   return [
-    `${formatDuration(clock.creditedH)} credited of ${formatDuration(clock.creditedH + clock.remainingH)}`,
+    `${formatDuration(clock.creditedH)} credited of ${formatDuration(clock.requiredH)}`,
     ...(lost > 0 ? [`${formatDuration(lost)} lost to a reset`] : []),
     ...refused
       .slice(0, 2)

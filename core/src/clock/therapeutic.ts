@@ -56,6 +56,8 @@ export interface ClockState {
   readonly creditedH: number
   readonly refusedH: number
   readonly remainingH: number
+  /** Hours asked for: what more is earned afterwards changes nothing of it. */
+  readonly requiredH: number
   readonly elapsedH: number
   readonly intervals: readonly ClockInterval[]
   readonly resets: readonly ClockReset[]
@@ -164,6 +166,7 @@ export function therapeuticClock(inputs: ClockInputs): ClockState {
     creditedH: credited,
     refusedH: refused,
     remainingH,
+    requiredH: rules.requiredH,
     elapsedH: Math.max(0, nowH - begin),
     intervals,
     resets,

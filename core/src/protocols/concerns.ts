@@ -2,10 +2,11 @@
 import { limitOf } from '../knowledge/limits.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
 import { residentsIn, residentVessels } from '../record/whereabouts.ts'
 import { breathingOf } from '../record/observation.ts'
 import { carriedInto, gearState } from '../record/gear.ts'
-import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
 import { dayOf, instantMs } from '../time/time.ts'
 import { formatDuration } from '../units/format.ts'
 import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
@@ -59,6 +60,32 @@ function breathingConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: nu
   })
 }
 
+/** A course with nothing left to do, that nobody has ended: silence would read as if all were over. */
+function runThrough(course: CourseDocument, plan: CoursePlan, name: string, zone: string): Concern[] {
+  const { finishedMs } = plan.progress
+  if (finishedMs === null) return []
+  const protocol = course.body.protocol as unknown as Protocol
+  const watchDays = protocol.variants.find(({ id }) => id === course.body.variant)?.watchDays ?? 0
+  const watched = protocol.phases.some(
+    ({ rules }, i) => i === protocol.phases.length - 1 && rules.some(({ kind }) => kind === 'observe'),
+  )
+  const follows = [
+    ...(protocol.afterwards ?? []).map(({ days, what }) => `${what} (about ${days} days)`),
+    ...(watchDays > 0 && !watched ? [`${watchDays} days of watching`] : []),
+  ]
+  return [
+    {
+      id: 'run-through',
+      vesselId: plan.vesselId,
+      courseId: plan.courseId,
+      title: `${plan.title} in ${name} has run through since ${dayOf(finishedMs, zone)}.`,
+      detail: `End it and note what came of it.${follows.length > 0 ? ` What belongs to it comes after: ${follows.join(', then ')}.` : ''}`,
+      tone: 'plain',
+      action: 'see-course',
+    },
+  ]
+}
+
 /** Concerns of all plans, gravest first. Pure over record, plans, estimates and time. */
 export function concernsOf(
   record: KeeperRecord,
@@ -87,6 +114,7 @@ export function concernsOf(
     const course = record.courses.get(plan.courseId)
     found.push(...fallowConcerns(plan, name, nowMs, record.settings.zone))
     if (course) {
+      found.push(...runThrough(course, plan, name, record.settings.zone))
       found.push(...gearConcerns(record, active, plan, name, nowMs))
       const handling = handlingOf(record, active, course, nowMs)
       const must = plan.steps.some(

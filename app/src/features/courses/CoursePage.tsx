@@ -271,7 +271,7 @@ function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: 
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const clock = estimate.clock!
-  const total = clock.creditedH + clock.remainingH
+  const total = clock.requiredH
   return (
     <Tray>
       <Stack>
@@ -293,8 +293,11 @@ function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: 
             )}
           </p>
         </Row>
-        <Bar role="img" aria-label={`${Math.round((100 * clock.creditedH) / total)} percent of the hours are credited`}>
-          <i style={{ width: `${(100 * clock.creditedH) / total}%` }} />
+        <Bar
+          role="img"
+          aria-label={`${Math.min(100, Math.round((100 * clock.creditedH) / total))} percent of the hours are credited`}
+        >
+          <i style={{ width: `${Math.min(100, (100 * clock.creditedH) / total)}%` }} />
         </Bar>
         <p>
           Level now{' '}

@@ -56,7 +56,7 @@ export function CoursesPage() {
                   {estimate?.clock ? (
                     <strong style={{ fontSize: 21 }}>
                       {formatDuration(estimate.clock.creditedH)}{' '}
-                      <Quiet>of {formatDuration(estimate.clock.creditedH + estimate.clock.remainingH)} credited</Quiet>
+                      <Quiet>of {formatDuration(estimate.clock.requiredH)} credited</Quiet>
                     </strong>
                   ) : campaignOf(plan.courseId) ? (
                     <CampaignLine courseId={plan.courseId} />
