@@ -193,7 +193,8 @@ export function changeAct(context: ActContext, intent: ChangeIntent): ActAnswer 
           (rule.kind === 'dose' && intent.step?.startsWith(`${running.id}/${rule.id}-change/`)),
       )
       return (
-        !meant && [...held].some((role) => record.products.get(running.body.products[role] ?? '')?.body.form === form.id)
+        !meant &&
+        [...held].some((role) => record.products.get(running.body.products[role] ?? '')?.body.form === form.id)
       )
     })
     if (holds && left < form.band.min)
