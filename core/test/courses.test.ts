@@ -347,19 +347,22 @@ describe('a keeper who is late, forgets and skips', () => {
   })
 })
 
+/** Steps of a course that began at NOW, without a level estimate. */
+function stepsAt(protocol: Protocol, entries: readonly Entry[], nowMs: number): readonly Step[] {
+  const course = started(protocol, NOW)
+  const record = recordWith(course, entries)
+  return planCourse(course, {
+    record,
+    active: activeEntries(record.entries),
+    estimates: new Map(),
+    nowMs,
+    aheadDays: 20,
+  }).steps
+}
 describe('doses without a level test', () => {
   const protocol = protocolOf('praziquantel-twice')!
-  const at = (entries: readonly Entry[], nowMs: number) => {
-    const course = started(protocol, NOW)
-    const record = recordWith(course, entries)
-    return planCourse(course, {
-      record,
-      active: activeEntries(record.entries),
-      estimates: new Map(),
-      nowMs,
-      aheadDays: 20,
-    }).steps.filter(({ kind }) => kind === 'dose')
-  }
+  const at = (entries: readonly Entry[], nowMs: number) =>
+    stepsAt(protocol, entries, nowMs).filter(({ kind }) => kind === 'dose')
   const temperature = (value: number) =>
     made(NOW - HOUR, { kind: 'reading', analyte: 'temperature', value, unit: '°C', bound: 'exact' })
   test('the first amount is aim times volume over strength, in what the syringe shows', () => {
@@ -547,19 +550,10 @@ describe('schools side by side', () => {
 describe('changes that are asked for so many times', () => {
   const whole = protocolOf('salt-only-14')!
   const protocol: Protocol = { ...whole, phases: whole.phases.filter(({ id }) => id === 'down') }
-  const changesAt = (entries: readonly Entry[], nowMs: number) => {
-    const course = started(protocol, NOW)
-    const record = recordWith(course, entries)
-    return planCourse(course, {
-      record,
-      active: activeEntries(record.entries),
-      estimates: new Map(),
-      nowMs,
-      aheadDays: 20,
-    })
-      .steps.filter(({ kind }) => kind === 'change')
+  const changesAt = (entries: readonly Entry[], nowMs: number) =>
+    stepsAt(protocol, entries, nowMs)
+      .filter(({ kind }) => kind === 'change')
       .map(({ state }) => state)
-  }
   const onDays = (...days: number[]) => days.map((day) => made(NOW + day * DAY, { kind: 'change', fraction: 0.2 }))
   test('as many as are left are to come, none after the last', () => {
     expect(changesAt([], NOW).filter((state) => state !== 'done')).toHaveLength(4)
@@ -577,16 +571,8 @@ describe('a held quantity that is read outside its limits', () => {
   const protocol: Protocol = { ...whole, phases: whole.phases.filter(({ id }) => id === 'hold') }
   const read = (hours: number, value: number) =>
     made(NOW + hours * HOUR, { kind: 'reading', analyte: 'salinity', value, unit: 'PSU', bound: 'exact' })
-  const back = (entries: readonly Entry[], hours: number) => {
-    const course = started(protocol, NOW)
-    const record = recordWith(course, entries)
-    return planCourse(course, {
-      record,
-      active: activeEntries(record.entries),
-      estimates: new Map(),
-      nowMs: NOW + hours * HOUR,
-    }).steps.filter(({ ruleId }) => ruleId === 'hold-back')
-  }
+  const back = (entries: readonly Entry[], hours: number) =>
+    stepsAt(protocol, entries, NOW + hours * HOUR).filter(({ ruleId }) => ruleId === 'hold-back')
   const litres = vesselVolume(demo.vessels.get('holding-b')!)!.litres
   test('is brought back: how much water, and the meter first', () => {
     expect(back([read(1, 13)], 2)).toEqual([])
@@ -604,17 +590,10 @@ describe('a held quantity that is read outside its limits', () => {
     expect(back([read(1, 14), done, read(6, 13.5)], 7).map(({ state }) => state)).toEqual(['done', 'due'])
   })
   test('aims where the course itself turns to', () => {
-    const course = started(whole, NOW)
     const lowered = whole.phases[0]!.rules.flatMap((rule) => (rule.kind === 'setting' ? (rule.values ?? []) : [])).map(
-      (_, i) => made(NOW + (1 + i) * HOUR, { kind: 'done', what: 'set', step: `${course.id}/down/${i}` }),
+      (_, i) => made(NOW + (1 + i) * HOUR, { kind: 'done', what: 'set', step: `the-course/down/${i}` }),
     )
-    const record = recordWith(course, [...lowered, read(8, 14)])
-    const { steps } = planCourse(course, {
-      record,
-      active: activeEntries(record.entries),
-      estimates: new Map(),
-      nowMs: NOW + 9 * HOUR,
-    })
+    const steps = stepsAt(whole, [...lowered, read(8, 14)], NOW + 9 * HOUR)
     expect(steps.find(({ ruleId }) => ruleId === 'hold-back')).toMatchObject({ setting: { from: 14, value: 12 } })
   })
 })

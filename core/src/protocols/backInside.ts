@@ -1,7 +1,7 @@
 // A quantity whose hours count only inside its limits, read outside them: the step that brings it back.
+import { limitOf } from '../knowledge/limits.ts'
 import type { Phase, RuleOf } from '../knowledge/protocols.ts'
 import { entryMs } from '../time/time.ts'
-import { MS_PER_HOUR } from '../units/quantity.ts'
 import { roleReadings, roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { heldIn } from './held.ts'
 import { parameterOf } from './settingValues.ts'
@@ -9,7 +9,9 @@ import { settingDetail } from './settingDetail.ts'
 import { make, type Builder, type Step } from './stepBuilder.ts'
 
 /** Hours after which it is read again: the water has mixed. */
-const READ_AGAIN_H = 2
+const READ_AGAIN_H = limitOf('held-read-again')
+/** Hours within which it is turned back. */
+const WITHIN_H = limitOf('held-turn-within')
 const TURNED = { salinity: 'Salinity back to', temperature: 'Warmth back to' } as const
 
 /**
@@ -80,10 +82,9 @@ export function backInside(builder: Builder, phase: Phase, enteredMs: number): S
           title,
           detail: `Read: ${value} ${unit}. Hours count ${condition.atMost !== undefined ? 'up to' : 'from'} ${edge} ${unit} only. First hold the meter against a standard: where it is the meter that is wrong, the water is right. ${way} Read again after ${READ_AGAIN_H} hours.`,
           dueMs: entryMs(reading),
-          untilMs: entryMs(reading) + 12 * MS_PER_HOUR,
           setting: { quantity: analyte, from: value, value: aim, unit },
         },
-        12,
+        WITHIN_H,
       ),
     )
     return steps
