@@ -369,6 +369,24 @@ describe('times and readings', () => {
     )
     expect(rules(reading('<0.2'))).not.toContain('far-off')
   })
+  test('a new fish is held back from a vessel that lies without fish, a new snail is not', () => {
+    const into = (group: string) =>
+      rules(
+        ask(
+          demo,
+          {
+            kind: 'resident',
+            vesselId: 'longshore',
+            residentId: 'new-one',
+            body: { name: 'New one', commonName: 'New one', group },
+            count: '1',
+          },
+          NOW,
+        ),
+      )
+    expect(into('hg-clown-damsel')).toContain('fallow')
+    expect(into('hg-snail')).not.toContain('fallow')
+  })
   test('what the reading before has borne out is not asked about a second time: the record is what is wrong', () => {
     const again = (value: number, hoursAgo: number, text: string) => {
       const atMs = NOW - hoursAgo * 3_600_000

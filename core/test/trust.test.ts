@@ -15,6 +15,6 @@ test('a chance that nothing is left is no wish and no needless fear', () => {
   expect(apart['over-98-to-100']).toBeLessThan(3)
   expect(apart['over-90-to-98']).toBeLessThan(7)
   expect(apart['over-70-to-90']).toBeLessThan(12)
-  expect(apart['over-40-to-70']).toBeLessThan(15)
+  expect(apart['over-40-to-70']).toBeLessThan(11)
   expect(apart['over-under-40']).toBeLessThan(3)
 })
