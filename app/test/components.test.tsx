@@ -105,6 +105,20 @@ test('the strip frames now, whatever the stretch', () => {
   }
 })
 
+test('two days of the strip are a day and a half back and half a day on; a course shows its beginning', () => {
+  const now = Date.parse('2026-11-23T18:20:00Z')
+  const hours = (view: 'course' | 'week' | 'two-days', origin: number | null) => {
+    const { fromMs, toMs } = stripWindow(view, now, origin, 'Europe/Berlin')
+    return [(now - fromMs) / 3_600_000, (toMs - now) / 3_600_000]
+  }
+  expect(hours('two-days', null)).toEqual([36, 12])
+  // Berlin is an hour ahead: midnight six days ago lies 6 × 24 + 19 h 20 min back.
+  expect(hours('week', null)).toEqual([expect.closeTo(6 * 24 + 19 + 20 / 60, 9), 36])
+  // Ten days of a course: 3.6 h before it, four days ahead at most.
+  expect(hours('course', now - 240 * 3_600_000)).toEqual([expect.closeTo(240 + 3.6, 9), 96])
+  expect(hours('course', now - 3_600_000)).toEqual([4, 36])
+})
+
 test('the clock is told in one sentence with its reasons', () => {
   const clock = {
     creditedH: 105,

@@ -244,6 +244,22 @@ describe('the log', () => {
       expect((await stored()).entries.findLast(({ kind }) => kind === 'change')).toMatchObject({ fraction: 0.25 }),
     )
   })
+  test('made-up water is asked for where a level is held, and kept; elsewhere it is not asked', async () => {
+    const user = await log({ vesselId: 'holding-a', kind: 'change' })
+    await user.type(box(/^Changed/), '10 %')
+    await user.type(box(/^New water held/), '2,0')
+    await user.click(screen.getByRole('button', { name: 'Save' }))
+    await waitFor(async () =>
+      expect((await stored()).entries.findLast(({ kind }) => kind === 'change')).toMatchObject({
+        fraction: 0.1,
+        replacement: [{ mgPerL: 2 }],
+      }),
+    )
+    cleanup()
+    await log({ vesselId: 'longshore', kind: 'change' })
+    expect(box(/^Changed/)).toBeInTheDocument()
+    expect(screen.queryByRole('textbox', { name: /^New water held/ })).not.toBeInTheDocument()
+  })
   test('a dose into a vessel with shrimps cannot be saved', async () => {
     const user = await log({ vesselId: 'longshore', kind: 'dose', productId: 'copper-main' })
     const before = (await stored()).entries.length

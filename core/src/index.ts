@@ -330,7 +330,7 @@ export {
   type SignPair,
   type TimedTest,
 } from './knowledge/signs.ts'
-export { looksLeft, watchOfDay } from './knowledge/watch.ts'
+export { looksLeft, walkRank, watchOfDay } from './knowledge/watch.ts'
 export {
   breathingOf,
   EXTENSION,

@@ -688,6 +688,26 @@ describe('what the ledger answers by itself', () => {
     ])
     expect(sharedTrouble(base, activeEntries(base.entries), gramma, NOW)).toEqual([])
   })
+  test('a finished course is named for 120 days, then no longer', () => {
+    const running = [...base.courses.values()].find(({ body }) => body.residents.includes('gramma'))!
+    const told = (daysAgo: number, outcome: string) => {
+      const ended = {
+        ...running,
+        body: { ...running.body, endedAt: instantOf(NOW - daysAgo * 24 * HOUR), outcome },
+      } as never
+      const record = recordOf(
+        base.settings,
+        documentsOf(base).map((one) => (one.id === running.id ? ended : one)),
+        base.entries,
+      )
+      const input = findingInput(record, activeEntries(record.entries), gramma, NOW)
+      return [input.covered !== undefined, input.backgroundWords?.['before-covered']]
+    }
+    expect(told(5.5, 'finished')).toEqual([true, expect.stringMatching(/finished 5 days ago\.$/)])
+    expect(told(119, 'cured')).toEqual([true, expect.stringMatching(/finished 119 days ago/)])
+    expect(told(121, 'finished')).toEqual([false, undefined])
+    expect(told(5, 'stopped')).toEqual([false, undefined])
+  })
   test('a transfer between the tubs of one course is no new arrival; a course its signs outlast counts in part', () => {
     const input = findingInput(base, activeEntries(base.entries), gramma, NOW)
     expect(input.context!.daysSinceArrival).toBeCloseTo(6.1, 0)

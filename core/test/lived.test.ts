@@ -207,6 +207,47 @@ describe('hours that are held (L7)', () => {
       ),
     ).toBe('hold')
   })
+  describe('read outside, it is brought back', () => {
+    // The last step down was done at 1.7 h.
+    const back = (...readings: (readonly [number, object])[]) =>
+      scene('hyposalinity-30', [...down, ...watched, ...readings])
+        .at(6)
+        .plan.steps.filter(({ key }) => key.startsWith('c/hold-back/'))
+        .map(({ state, detail }) => [state, detail.replace(/ First.*? right\./, '')])
+    test('what was read before the water was turned, or before it had mixed, calls for nothing', () => {
+      expect(back(salt(1.6, 17))).toEqual([])
+      expect(back(salt(1.7, 17))).toEqual([])
+      expect(back(salt(1.7 + 0.4, 17))).toEqual([])
+      expect(back(salt(1.7 + 0.6, 17))).toMatchObject([['due', expect.stringMatching(/up to 13 PSU.*fresh water/)]])
+    })
+    test('above 13 it is thinned, between the lines it is left, below 10.5 salt goes in at once', () => {
+      expect(back(salt(4, 13.1))).toMatchObject([
+        ['due', expect.stringMatching(/^Read: 13\.1 PSU\. Hours count up to/)],
+      ])
+      expect(back(salt(4, 13))).toEqual([])
+      expect(back(salt(4, 10.5))).toEqual([])
+      expect(back(salt(4, 10.4))).toMatchObject([
+        ['due', expect.stringMatching(/Below 10\.5 PSU the animals do not bear it\..*salt/)],
+      ])
+    })
+    test('done, it is asked again only by a reading of the mixed water', () => {
+      const done = [5, { kind: 'done', step: 'c/hold-back/0', what: 'Back' }] as const
+      expect(back(salt(4, 15), done)).toMatchObject([['done', 'Done.']])
+      expect(back(salt(4, 15), done, salt(5.2, 14))).toMatchObject([['done', 'Done.']])
+      expect(back(salt(4, 15), done, salt(5.6, 14))).toMatchObject([
+        ['done', 'Done.'],
+        ['due', expect.stringMatching(/^Read: 14 PSU/)],
+      ])
+    })
+    test('hours below the line of the animals still count', () => {
+      expect(
+        phase(
+          daily((day) => (day === 20 ? 10 : 12), 34),
+          33 * 24,
+        ),
+      ).toBe('up')
+    })
+  })
   test('one reading of 13.1 on day 20 starts it again; 13 does not', () => {
     expect(
       phase(

@@ -321,6 +321,13 @@ export function protocolProblems(protocol: Protocol): Problem[] {
         limits(condition.hours, [...path, 'hours'], 'h')
         if (condition.atLeast === undefined && condition.atMost === undefined)
           say(path, 'Held inside what? It names neither atLeast nor atMost.')
+        for (const [side, line] of [
+          ['notBelow', condition.atMost],
+          ['notAbove', condition.atLeast],
+        ] as const)
+          if (typeof condition[side] === 'number' && typeof line === 'number')
+            if (side === 'notBelow' ? condition[side] >= line : condition[side] <= line)
+              say([...path, side], `Nothing is left between ${condition[side]} and ${line}: it would be turned for ever.`)
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return
       case 'reading':

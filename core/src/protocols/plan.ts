@@ -80,7 +80,7 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     }
   })
   const current = progress.phases.findLast(({ enteredMs, exitedMs }) => enteredMs !== null && exitedMs === null)
-  if (current) steps.push(...backInside(builder, current.phase, current.enteredMs!))
+  if (current) steps.push(...backInside(builder, current.phase))
   steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
   const fallow = fallowState(context)
   return {

@@ -10,6 +10,7 @@ import {
   formatDose,
   formatDuration,
   vesselVolume,
+  walkRank,
   type AmmoniaMethod,
   type AmmoniaWatch,
   type Concern,
@@ -149,18 +150,6 @@ const Uneasy = styled.li`
   }
 `
 
-/** Walking order: displays and observation before quarantine, quarantine before hospital. @source handbook 30 cc-order */
-const ORDER: readonly VesselDocument['body']['purpose'][] = [
-  'mixing',
-  'display',
-  'observation',
-  'intake',
-  'transfer',
-  'quarantine',
-  'bath',
-  'hospital',
-]
-
 /** Steps a round shows: due and late ones, the waiting one that blocks a dose, and the next of today. */
 function ofToday(steps: readonly Step[], nowMs: number): Step[] {
   const open = steps.filter(({ state }) => state === 'due' || state === 'late' || state === 'waiting')
@@ -184,7 +173,7 @@ export function RoundsPage() {
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)
     .sort(
-      (a, b) => ORDER.indexOf(a.body.purpose) - ORDER.indexOf(b.body.purpose) || a.body.sortOrder - b.body.sortOrder,
+      (a, b) => walkRank(a.body.purpose) - walkRank(b.body.purpose) || a.body.sortOrder - b.body.sortOrder,
     )
   const { data: later } = useQuery({
     queryKey: ['later concerns'],
