@@ -15,7 +15,6 @@ import {
   type AmmoniaWatch,
   type Concern,
   type Step,
-  type VesselDocument,
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
 import { useMemo } from 'react'
