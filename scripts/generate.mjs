@@ -31,6 +31,7 @@ const schemas = Object.fromEntries(
     'cause',
     'limits',
     'threat',
+    'air',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -119,6 +120,7 @@ const kinds = {
   causes: ['cause', 'CauseTable'],
   limits: ['limits', 'LimitTable'],
   threats: ['threat', 'ThreatTable'],
+  air: ['air', 'AirTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

@@ -1,9 +1,9 @@
 // What a press on a step means: the intent its button sends, and what it does to the water.
-import type { Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
+import type { BenchPress, BenchStage, Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
 import { readWith, kitFor } from '../src/world/instruments.ts'
 import { treatPest } from '../src/world/life.ts'
 import { change, pour, trulyIn, MIXES } from '../src/world/tank.ts'
-import { activeContent, agentForm, pressesOf } from '@brinvo/core'
+import { activeContent, agentForm, benchDrafts, pressesOf, stagesFor } from '@brinvo/core'
 import type { Scene } from './scene.ts'
 
 export interface Press {
@@ -252,6 +252,21 @@ export function pressOf(
           ]),
         ],
       }
+    case 'bench': {
+      const work = step.bench!
+      const air = work.kinds?.[0] ?? 'rock'
+      const drafts: object[] = []
+      const press = (acts: readonly BenchPress['act'][], stage?: BenchStage) =>
+        drafts.push(...benchDrafts({ vesselId, courseId }, step.key, drafts.length, 'one', stage, acts, { air }))
+      let out = false
+      for (const stage of stagesFor(work.stages, air)) {
+        if ((stage.in === 'air') !== out) press([stage.in === 'air' ? 'lift' : 'lower'])
+        out = stage.in === 'air'
+        for (let turn = 0; turn < (stage.times ?? 1); turn++) press(['stage'], stage)
+      }
+      press(['back'])
+      return { intents: [note([...drafts, { kind: 'done', ...base, what: step.title }] as never)] }
+    }
     case 'transfer':
       return {
         intents: [

@@ -331,6 +331,19 @@ export {
   type TimedTest,
 } from './knowledge/signs.ts'
 export { looksLeft, walkRank, watchOfDay } from './knowledge/watch.ts'
+export { airKindOf, airKinds } from './knowledge/air.ts'
+export {
+  airBudget,
+  benchDrafts,
+  benchNoted,
+  benchPieces,
+  nextActs,
+  stagesFor,
+  type BenchPiece,
+  type BenchPress,
+  type BenchStage,
+  type BenchTyped,
+} from './protocols/bench.ts'
 export {
   breathingOf,
   EXTENSION,

@@ -100,6 +100,7 @@ describe('presses', () => {
     ['a round', { kind: 'round' }, [{ to: 'page', page: 'round' }]],
     ['a spot treatment', { kind: 'spot' }, [{ to: 'page', page: 'spot' }]],
     ['an emergency', { kind: 'run' }, [{ to: 'page', page: 'run' }]],
+    ['a bench session', { kind: 'bench' }, [{ to: 'page', page: 'bench' }]],
     ['a move', { kind: 'transfer' }, [{ to: 'page', page: 'transfer' }]],
     ['a count', { kind: 'tally' }, [{ to: 'page', page: 'tally' }]],
     [
@@ -137,7 +138,7 @@ describe('what a step takes', () => {
     expect(minutesOf(step({ kind: 'equipment' }))).toBe(5)
   })
   test('only what can be missed without harm to the next step may be left out', () => {
-    const kinds: Step['kind'][] = ['test', 'change', 'observe', 'feed', 'task', 'tally', 'round', 'spot']
+    const kinds: Step['kind'][] = ['test', 'change', 'observe', 'feed', 'task', 'tally', 'round', 'spot', 'bench']
     const others: Step['kind'][] = [
       'gate',
       'ramp',

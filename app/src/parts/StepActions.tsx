@@ -54,6 +54,7 @@ const PAGES: Readonly<Record<StepPage, (step: Step) => string>> = {
   round: ({ courseId, ruleId }) => `/courses/${courseId}/round/${ruleId}`,
   spot: ({ courseId, ruleId }) => `/courses/${courseId}/spot/${ruleId}`,
   run: ({ courseId, ruleId }) => `/courses/${courseId}/run/${ruleId}`,
+  bench: ({ courseId, ruleId }) => `/courses/${courseId}/bench/${ruleId}`,
   transfer: ({ courseId }) => `/courses/${courseId}/transfer`,
   causes: ({ courseId }) => `/courses/${courseId}/causes`,
   steering: ({ courseId }) => `/courses/${courseId}#steering`,

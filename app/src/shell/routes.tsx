@@ -37,6 +37,7 @@ const PLACES = {
   'courses/:id/tally/:measureId': place(async () => (await import('../features/courses/TallyPage.tsx')).TallyPage),
   'courses/:id/round/:ruleId': place(async () => (await import('../features/courses/RoundPage.tsx')).RoundPage),
   'courses/:id/spot/:ruleId': place(async () => (await import('../features/courses/SpotPage.tsx')).SpotPage),
+  'courses/:id/bench/:ruleId': place(async () => (await import('../features/courses/BenchRunPage.tsx')).BenchRunPage),
   'courses/:id/run/:ruleId': place(async () => (await import('../features/courses/RunPage.tsx')).RunPage),
   'courses/:id/causes': place(async () => (await import('../features/courses/CausesPage.tsx')).CausesPage),
   'courses/:id/sheet': place(async () => (await import('../features/courses/SheetPage.tsx')).SheetPage),

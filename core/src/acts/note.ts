@@ -3,6 +3,7 @@
 import type { RegisterDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import { ask, forbid, type Refusal } from '../safety/refusal.ts'
+import { benchRefusals } from './benchPress.ts'
 import { answerOf, problemAnswer } from './answer.ts'
 import type { TallyEntry } from '../outbreak/measures.ts'
 import { checkInstant, checkStep, protocolOfCourse } from './place.ts'
@@ -52,6 +53,8 @@ export function noteAct(context: ActContext, intent: NoteIntent): ActAnswer {
       return problemAnswer('What is to be struck out is not on record any more.')
     if (one.kind === 'heads' && !context.record.residents.has(one.residentId))
       return problemAnswer('That animal is not on record any more.')
+    if (one.kind === 'done' && one.bench !== undefined && one.vesselId !== undefined)
+      found.push(...benchRefusals(context, { ...one, bench: one.bench, vesselId: one.vesselId }))
     if (one.kind === 'tally') found.push(...countQuestions(context, one))
     if (twin(context, one))
       found.push(forbid('twice', 'The same was noted a moment ago; it stands on the ledger once.'))

@@ -327,7 +327,10 @@ export function protocolProblems(protocol: Protocol): Problem[] {
         ] as const)
           if (typeof condition[side] === 'number' && typeof line === 'number')
             if (side === 'notBelow' ? condition[side] >= line : condition[side] <= line)
-              say([...path, side], `Nothing is left between ${condition[side]} and ${line}: it would be turned for ever.`)
+              say(
+                [...path, side],
+                `Nothing is left between ${condition[side]} and ${line}: it would be turned for ever.`,
+              )
         if (!instruments.has(condition.role)) say([...path, 'role'], `No kit is called “${condition.role}”.`)
         return
       case 'reading':

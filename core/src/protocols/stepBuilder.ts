@@ -81,6 +81,7 @@ export interface Step {
   readonly tally?: { readonly measure: string }
   readonly round?: RoundWork
   readonly spot?: SpotWork
+  readonly bench?: BenchWork
   readonly run?: {
     readonly moments: RuleOf<'run'>['moments']
     readonly never: readonly string[]
@@ -128,6 +129,28 @@ export interface SpotWork {
   readonly volumeL: number
   readonly pumpsOffMinutes: { readonly min: number; readonly usual: number; readonly max: number }
   readonly ready: readonly string[]
+}
+
+/** A bench session, as its runner needs it. */
+export interface BenchWork {
+  readonly stages: RuleOf<'bench'>['stages']
+  readonly ready: readonly string[]
+  readonly abortSigns: readonly string[]
+  /** What may come to it; everything where null. */
+  readonly kinds: readonly string[] | null
+  /** By stage; missing where no bottle is chosen. */
+  readonly agents: Readonly<Record<string, BenchAgent>>
+  /** Putty that may go into this water in a day, g. */
+  readonly puttyMostG: number | null
+}
+export interface BenchAgent {
+  readonly productId: string
+  readonly strengthMg: number
+  readonly unit: 'mL' | 'g' | 'drop' | 'tablet'
+  /** How many times it is thinned first; 1: as it is. */
+  readonly thinTimes: number
+  /** For a tub: how much goes in. */
+  readonly amount?: number
 }
 
 /** What every rule needs to make its steps. */

@@ -3,6 +3,7 @@ import { limitOf } from '../../knowledge/limits.ts'
 import type { Rule } from '../../knowledge/protocols.ts'
 import type { Builder, Step } from '../stepBuilder.ts'
 import { bath } from './bath.ts'
+import { bench } from './bench.ts'
 import { change } from './change.ts'
 import { check } from './check.ts'
 import { dose } from './dose.ts'
@@ -41,6 +42,7 @@ const KINDS: { readonly [K in Rule['kind']]: RuleKind<K> } = {
   round,
   spot,
   run,
+  bench,
 }
 /** The module of a rule; the rule given is of that kind, which the compiler cannot see through the union. */
 const moduleOf = (kind: Rule['kind']) => KINDS[kind] as unknown as RuleKind<Rule['kind']>
