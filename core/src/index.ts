@@ -331,7 +331,7 @@ export {
   type TimedTest,
 } from './knowledge/signs.ts'
 export { looksLeft, walkRank, watchOfDay } from './knowledge/watch.ts'
-export { airKindOf, airKinds } from './knowledge/air.ts'
+export { airKindFor, airKindOf, airKinds } from './knowledge/air.ts'
 export {
   airBudget,
   benchDrafts,

@@ -284,6 +284,41 @@ describe('what a press is refused', () => {
   })
 })
 
+describe('who lives there', () => {
+  const start = (group: string, protocolId: string) => {
+    const base = house(protocolId, [], { percent: 3 })
+    const coral = base.residents.get('gramma')!
+    const animal = { ...coral, id: 'x', body: { ...coral.body, name: 'Somebody', group, vesselId: 'longshore' } }
+    const documents = documentsOf(base).filter(
+      (one) =>
+        one.id !== 'c' &&
+        !(one.register === 'resident' && one.body.vesselId === 'longshore') &&
+        one.register !== 'course',
+    )
+    const record = recordOf(base.settings, [...documents, animal] as never, [])
+    const found = answer(actContext(record, START, []), {
+      kind: 'course',
+      id: 'n',
+      vesselId: 'longshore',
+      instrumentId: null,
+      body: newCourseBody({
+        protocol: protocolOf(protocolId)!,
+        vesselId: 'longshore',
+        startMs: START,
+        zone: 'Europe/Berlin',
+        residents: [],
+        products: { peroxide: 'px' },
+      }),
+    } as never)
+    return found.refusals.filter(({ level }) => level === 'block' || level === 'forbid').map(({ rule }) => rule)
+  }
+  test('a fish or a shrimp of the vessel never meets the bowl', () => {
+    expect(start('hg-angel-dwarf', 'bench-bubbles-and-snails')).toEqual([])
+    expect(start('hg-shrimp', 'bench-bubbles-and-snails')).toEqual([])
+    expect(start('hg-coral', 'bench-bubbles-and-snails')).toEqual([])
+  })
+})
+
 describe('its step', () => {
   const stepsAt = (record: KeeperRecord, nowMs: number) =>
     planCourse(record.courses.get('c')!, {
@@ -347,7 +382,8 @@ describe('its step', () => {
     for (const { rule } of rules) {
       expect(rule.stages.at(-1)!.in).toBe('water')
       const drafts = benchDrafts(
-        { vesselId: 'longshore', courseId: 'c' },
+        // A step carries more than where it is: nothing else may get into the entry.
+        { vesselId: 'longshore', courseId: 'c', kind: 'bench', title: 'no' } as never,
         KEY,
         4,
         'plate',
@@ -355,6 +391,7 @@ describe('its step', () => {
         ['stage', 'lower'],
         { ml: 1 },
       )
+      expect(Object.keys(drafts[0]!).sort()).toEqual(['bench', 'courseId', 'kind', 'step', 'vesselId', 'what'])
       expect(drafts.map(({ step, bench }) => [step, bench.act, bench.ml])).toEqual([
         [`${KEY}/4`, 'stage', 1],
         [`${KEY}/5`, 'lower', undefined],

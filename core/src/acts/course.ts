@@ -1,7 +1,7 @@
 // Starting and ending a course: every bottle, every animal, the water as it is, the kit, what runs beside it.
 import { agentForm, groupOf, type AgentForm } from '../knowledge/agents.ts'
 import { formAmong } from '../knowledge/uses.ts'
-import { protocolHash, type Protocol } from '../knowledge/protocols.ts'
+import { protocolHash, type Protocol, type Rule } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { fights } from '../outbreak/campaign.ts'
 import { waitsForHosts } from '../protocols/hosts.ts'
@@ -125,8 +125,12 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
       continue
     }
     found.push(...checkLaw(record.settings, form.id, 'course'))
-    const spoken = againstAnimals(form, animals, vessel)
-    found.push(...(form.route === 'in-tank' ? spoken : leftOut(spoken, form, animals, vessel)))
+    // A bowl at the bench takes single pieces: who swims in the vessel never meets it.
+    const meets = onlyAtBench(protocol, role.id)
+      ? animals.filter(({ body }) => protocol.hosts?.includes(groupOf(body.group)?.kind as never) === true)
+      : animals
+    const spoken = againstAnimals(form, meets, vessel)
+    found.push(...(form.route === 'in-tank' ? spoken : leftOut(spoken, form, meets, vessel)))
     found.push(...checkWarmth(context, form.id, vessel))
     if (form.route === 'in-tank') {
       found.push(...againstVessel(context, form, vessel, nowMs))
@@ -145,6 +149,14 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
     )
   }
   return found
+}
+/** Whether a role is used on single pieces only: rounds and bench sessions. */
+const onlyAtBench = (protocol: Protocol, roleId: string): boolean => {
+  const rules = protocol.phases.flatMap(({ rules: all }) => all)
+  const atBench = (rule: Rule): boolean =>
+    (rule.kind === 'round' && rule.role === roleId) ||
+    (rule.kind === 'bench' && rule.stages.some(({ spot, soak }) => (spot ?? soak)?.role === roleId))
+  return rules.some(atBench) && rules.every((rule) => atBench(rule) || !('role' in rule) || rule.role !== roleId)
 }
 /**
  * A bath takes the animals that are put into it: who may not go in stays in the tank and is told of now; the bath itself

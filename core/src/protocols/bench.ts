@@ -219,7 +219,7 @@ export interface BenchTyped {
  * @param noted how many presses the session has already
  */
 export function benchDrafts(
-  base: { readonly vesselId: string; readonly courseId: string },
+  { vesselId, courseId }: { readonly vesselId: string; readonly courseId: string },
   key: string,
   noted: number,
   piece: string,
@@ -229,7 +229,8 @@ export function benchDrafts(
 ) {
   return acts.map((act, i) => ({
     kind: 'done' as const,
-    ...base,
+    vesselId,
+    courseId,
     step: `${key}/${noted + i}`,
     what: `${piece}: ${act === 'stage' ? (stage?.title ?? 'done').toLowerCase() : ACT_WORDS[act]}`.slice(0, 120),
     bench: {

@@ -2,6 +2,7 @@
 // pressed stands on the ledger at once; the page only reads it back.
 import {
   airBudget,
+  airKindFor,
   airKindOf,
   airKinds,
   benchDrafts,
@@ -18,6 +19,7 @@ import {
   type BenchStage,
   type BenchTyped,
   type Protocol,
+  type ResidentDocument,
   type Step,
 } from '@brinvo/core'
 import { useState } from 'react'
@@ -139,7 +141,6 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
             </Stack>
           </Tray>
         )}
-        {!begun && <Mixes step={step} />}
         {open.length > 1 && (
           <Row $gap={8} role="group" aria-label="Which piece">
             {open.map((one) => (
@@ -155,14 +156,6 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
           </Row>
         )}
         {inHand && <InHand key={inHand.piece} step={step} protocol={protocol} piece={inHand} />}
-        {(!inHand || inHand.airMs === null) && (
-          <NextPiece
-            step={step}
-            pieces={pieces}
-            waits={!begun && missing.length > 0 ? `${missing.length} still to lay out.` : null}
-            onBegun={setChosen}
-          />
-        )}
         {ended.length > 0 && (
           <Tray>
             <Stack $gap={6}>
@@ -187,8 +180,19 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
             </Stack>
           </Tray>
         )}
+        {(!inHand || inHand.airMs === null) && (
+          <NextPiece
+            step={step}
+            pieces={pieces}
+            waits={!begun && missing.length > 0 ? `${missing.length} still to lay out.` : null}
+            onBegun={setChosen}
+          />
+        )}
       </Stack>
-      <Stack $gap={16}>{inHand && <Stop step={step} piece={inHand} />}</Stack>
+      <Stack $gap={16}>
+        {!begun && <Mixes step={step} />}
+        {inHand && <Stop step={step} piece={inHand} />}
+      </Stack>
     </Page>
   )
 }
@@ -219,7 +223,7 @@ function Mixes({ step }: { step: Step }) {
           title,
           words: agent
             ? agent.thinTimes > 1.02
-              ? `${bottle}: 1 part and ${Number((agent.thinTimes - 1).toFixed(1))} parts of tank water make ${spot.percent} %. ${spot.ml.least} to ${spot.ml.most} mL on one piece.`
+              ? `${bottle}: 1 + ${Number((agent.thinTimes - 1).toFixed(1))} with tank water makes ${spot.percent} %. ${spot.ml.least} to ${spot.ml.most} mL on one piece.`
               : `${bottle} as it is: ${Number((agent.strengthMg / 10).toPrecision(2))} %. ${spot.ml.least} to ${spot.ml.most} mL on one piece.`
             : 'No bottle is chosen: this stage is passed over.',
         },
@@ -271,15 +275,15 @@ function NextPiece({
   ].filter((piece) => !used.has(piece) && !residents.some(({ body }) => body.name === piece))
   const resident = residents.find(({ body }) => body.name === name)
   /** What it was said to be before, or what its group says. */
-  const told = (of: string, group?: string): string =>
+  const told = (of: string, body?: ResidentDocument['body']): string =>
     active.flatMap((entry) =>
       entry.kind === 'done' && entry.bench?.piece === of && entry.bench.air !== undefined ? [entry.bench.air] : [],
     )[0] ??
-    airKinds.find(({ groups }) => group !== undefined && groups?.includes(group))?.id ??
+    (body ? airKindFor(body)?.id : undefined) ??
     (allowed.length === 1 ? allowed[0]!.id : '')
-  const choose = (of: string, group?: string) => {
+  const choose = (of: string, body?: ResidentDocument['body']) => {
     setName(of)
-    setKind(told(of, group))
+    setKind(told(of, body))
   }
   const air = airKindOf(kind)
   const piece = name.trim().slice(0, 60)
@@ -306,11 +310,7 @@ function NextPiece({
         {residents.length + known.length > 0 && (
           <Row $gap={6} role="group" aria-label="Which piece comes next">
             {residents.map(({ id, body }) => (
-              <Button
-                key={id}
-                look={body.name === name ? 'main' : 'plain'}
-                onPress={() => choose(body.name, body.group)}
-              >
+              <Button key={id} look={body.name === name ? 'main' : 'plain'} onPress={() => choose(body.name, body)}>
                 {body.name}
               </Button>
             ))}
@@ -487,7 +487,7 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
                   numeric
                   hint={
                     agent.thinTimes > 1.02
-                      ? `1 part of the bottle, ${Number((agent.thinTimes - 1).toFixed(1))} of tank water; ${stage.spot.ml.least} to ${stage.spot.ml.most} mL`
+                      ? `The bottle 1 + ${Number((agent.thinTimes - 1).toFixed(1))} with tank water; ${stage.spot.ml.least} to ${stage.spot.ml.most} mL`
                       : `${stage.spot.ml.least} to ${stage.spot.ml.most} mL, the bottle as it is`
                   }
                 />

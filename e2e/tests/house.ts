@@ -1,0 +1,121 @@
+// A newcomer's house, built by hand through the screens: what every situation starts from.
+import { expect, type Page } from '@playwright/test'
+import { firstRun } from './helpers.ts'
+
+const HOUR = 3_600_000
+
+/** A keeper with a clock of their own: every press happens at a time that the test says. */
+export class Keeper {
+  nowMs: number
+  presses = 0
+  readonly page: Page
+  constructor(page: Page, start: string) {
+    this.page = page
+    this.nowMs = Date.parse(start)
+  }
+  async begin(): Promise<void> {
+    await this.page.clock.setFixedTime(new Date(this.nowMs))
+    await firstRun(this.page)
+  }
+  /** Lets hours pass and opens the page again, as after a night. */
+  async wait(hours: number, path?: string): Promise<void> {
+    this.nowMs += hours * HOUR
+    await this.page.clock.setFixedTime(new Date(this.nowMs))
+    await this.page.goto(path ?? this.page.url())
+    await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
+  }
+  async minutes(minutes: number): Promise<void> {
+    this.nowMs += minutes * 60_000
+    await this.page.clock.setFixedTime(new Date(this.nowMs))
+  }
+  async go(path: string): Promise<void> {
+    await this.page.goto(path)
+    await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
+  }
+  /** One press of a button by its name, counted. */
+  async press(name: string | RegExp): Promise<void> {
+    this.presses++
+    await this.page.getByRole('button', { name }).first().click()
+  }
+  async tick(text: string | RegExp): Promise<void> {
+    this.presses++
+    await this.page.getByText(text).first().click()
+  }
+  async fill(name: string | RegExp, value: string): Promise<void> {
+    this.presses++
+    await this.page.getByRole('textbox', { name }).first().fill(value)
+  }
+  async choose(name: string | RegExp, label: string | RegExp): Promise<void> {
+    this.presses++
+    const box = this.page.getByRole('combobox', { name }).first()
+    if (typeof label === 'string') await box.selectOption({ label })
+    else {
+      const found = (await box.locator('option').allInnerTexts()).find((one) => label.test(one))
+      expect(found, `an option like ${label}`).toBeDefined()
+      await box.selectOption({ label: found! })
+    }
+  }
+  async said(words: string | RegExp): Promise<void> {
+    await expect(this.page.getByText(words).first()).toBeVisible()
+  }
+
+  /** A glass box by its measures; answers its page's address. */
+  async vessel(
+    name: string,
+    {
+      cm,
+      use,
+      water,
+    }: { readonly cm: readonly [number, number, number]; readonly use?: RegExp; readonly water?: string },
+  ): Promise<string> {
+    const { page } = this
+    await this.go('/vessels/new')
+    await this.fill('Name', name)
+    if (use) await this.choose('Used as', use)
+    if (water !== undefined) await page.getByRole('radio', { name: water }).check({ force: true })
+    await this.fill(/^Length/, String(cm[0]))
+    await this.fill(/^Width/, String(cm[1]))
+    await this.fill(/^Height/, String(cm[2]))
+    await this.tick('I have looked at it')
+    await this.press('Put it on the shelf')
+    await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()
+    return new URL(page.url()).pathname
+  }
+  /** Somebody who lives in a vessel. */
+  async resident(vessel: string, kind: RegExp, name?: string, count?: number): Promise<void> {
+    await this.go(vessel)
+    await this.page.getByRole('button', { name: 'Add', exact: true }).click()
+    const dialog = this.page.getByRole('dialog')
+    await this.choose('Kind', kind)
+    if (name !== undefined) await dialog.getByRole('textbox', { name: 'Your name for it' }).fill(name)
+    if (count !== undefined) await dialog.getByRole('textbox', { name: 'How many' }).fill(String(count))
+    await dialog.getByRole('button', { name: 'Add' }).click()
+    await expect(dialog).toHaveCount(0)
+  }
+  async bottle(name: string, form: RegExp, strength: string, basis?: string): Promise<void> {
+    await this.go('/cupboard')
+    await this.press('Register a bottle')
+    const dialog = this.page.getByRole('dialog')
+    await dialog.getByRole('textbox', { name: 'Name' }).fill(name)
+    await this.choose(/^Form/, form)
+    if (basis !== undefined) await dialog.getByText(basis, { exact: true }).click()
+    await dialog.getByRole('textbox', { name: /^Strength/ }).fill(strength)
+    const held = dialog.getByText('I hold the bottle')
+    if (await held.count()) await held.click()
+    await dialog.getByRole('button', { name: 'Save' }).click()
+    await expect(dialog).toHaveCount(0)
+  }
+  /** Starts a course from the library and answers its address. */
+  async course(protocol: string, vessel?: string): Promise<string> {
+    await this.go(
+      `/courses/new?protocol=${protocol}${vessel === undefined ? '' : `&vessel=${vessel.split('/').pop()}`}`,
+    )
+    await this.press('Start the course')
+    await expect(this.page.getByRole('heading', { level: 1, name: /Start a course/ })).toHaveCount(0)
+    await this.go('/courses')
+    const hrefs = await this.page
+      .locator('main a[href^="/courses/"]')
+      .evaluateAll((links) => links.map((one) => one.getAttribute('href')!))
+    return hrefs.findLast((href) => /^\/courses\/[0-9a-f-]{30,}$/.test(href))!
+  }
+}

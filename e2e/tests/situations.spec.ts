@@ -1,0 +1,93 @@
+// The situations of a keeper's year, each from an empty record with numbers of its own, lived to its judged end.
+import { expect, test } from '@playwright/test'
+import { EMPTY } from './helpers.ts'
+import { Keeper } from './house.ts'
+
+test.use({ storageState: EMPTY })
+
+const look = async (keeper: Keeper, name: string) => {
+  if (process.env['BRINVO_LOOK'] !== undefined)
+    await keeper.page.screenshot({ path: `${process.env['BRINVO_LOOK']}/${name}.png` })
+}
+
+test('3: bubble algae and a worm snail on one piece, at the bench', async ({ page }) => {
+  const keeper = new Keeper(page, '2027-03-06T10:00:00Z')
+  await keeper.begin()
+  const reef = await keeper.vessel('Kitchen reef', { cm: [74, 41, 46] })
+  await keeper.resident(reef, /^Toadstool leather/, 'Old leather')
+  await keeper.bottle('Peroxide from the cupboard', /^Peroxide, gentle coral dip/, '6')
+  const course = await keeper.course('bench-bubbles-and-snails', reef)
+  await keeper.go(course)
+  await look(keeper, 's3-course')
+  await page
+    .getByRole('link', { name: /Open the bench/ })
+    .first()
+    .click()
+  await keeper.said('Laid out first')
+  // 6 % is thinned once over for the drops, and 0.5 mL of it make 30 mg/L in a litre.
+  await keeper.said(/1 \+ 1 with tank water makes 3 %/)
+  await keeper.said(/0[.,]5 mL of Peroxide from the cupboard into 1 L/)
+  await look(keeper, 's3-bench-first')
+  for (const box of await page.getByRole('checkbox').all()) await box.check({ force: true })
+  await keeper.press('Old leather')
+  await expect(page.getByRole('combobox', { name: 'What it is' })).toHaveValue('leather')
+  await keeper.press('Into the work tub')
+  await look(keeper, 's3-bench-piece')
+  await keeper.press(/^Done, next/)
+  // Seven bubbles, all of them off; two tubes, one stays.
+  await keeper.fill(/^Before/, '7')
+  await keeper.fill(/^Removed whole/, '7')
+  await keeper.press(/^Done, next/)
+  await keeper.fill(/^Before/, '2')
+  await keeper.fill(/^Removed whole/, '3')
+  // More removed than were there is asked about, and nothing typed is lost.
+  await keeper.said(/says 3, and “Before” only 2/)
+  await look(keeper, 's3-bench-asked')
+  await keeper.fill(/^Removed whole/, '2')
+  await keeper.press(/^Done, lift it out/)
+  await keeper.minutes(2)
+  await page.reload()
+  await expect(page.getByText(/In air for 02:0\d of 05:00/)).toBeVisible()
+  await look(keeper, 's3-bench-air')
+  await keeper.press(/^Done, next/)
+  await keeper.minutes(1)
+  await keeper.fill(/^Put on it/, '2.5')
+  await keeper.said(/no more than 2 mL go on one piece/)
+  await expect(page.getByRole('button', { name: /^Done, into the water/ })).toBeDisabled()
+  await keeper.fill(/^Put on it/, '1.5')
+  await keeper.press(/^Done, into the water/)
+  for (const n of [1, 2, 3]) await keeper.press(new RegExp(`^Done ${n} of 3`))
+  await keeper.minutes(19)
+  await page.reload()
+  await keeper.said(/01:0\d to go/)
+  await keeper.minutes(1.2)
+  await page.reload()
+  await keeper.said('Long enough.')
+  await look(keeper, 's3-bench-soak')
+  await keeper.press(/^Done, lift it out/)
+  await keeper.fill(/^Spots closed/, '3')
+  await keeper.fill(/^Putty/, '20')
+  await keeper.said(/of putty in a day/)
+  await keeper.fill(/^Putty/, '6')
+  await keeper.press(/^Done, into the water/)
+  await keeper.press(/^Done, next/)
+  await keeper.press('It is back')
+  await keeper.said(/three spots sealed/)
+  await look(keeper, 's3-bench-done')
+  await keeper.press('Finish the session')
+  await keeper.go(course)
+  await look(keeper, 's3-after')
+  // Two clean counts of both, a fortnight apart, end it.
+  for (const day of [7, 14, 28]) {
+    keeper.nowMs = Date.parse('2027-03-06T19:30:00Z') + day * 86_400_000
+    await keeper.wait(0, course)
+    for (const measure of ['rock-count', 'tube-count']) {
+      await keeper.go(`${course}/tally/${measure}`)
+      await keeper.press('None')
+      await keeper.press('Save the count')
+      await expect(page).toHaveURL(new RegExp(`${course}$`))
+    }
+  }
+  await look(keeper, 's3-end')
+  await keeper.said(/Yes, by its own counts/)
+})
