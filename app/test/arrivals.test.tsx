@@ -46,6 +46,8 @@ describe('a delivery', () => {
   })
   test('a pH of 70 is answered at the field, a sound one is kept', async () => {
     const user = await open(<ArrivalPage />, at('/arrivals/box-tonight'))
+    // It came already: nobody is asked again whether it is here.
+    expect(screen.queryByRole('button', { name: 'It is here' })).toBeNull()
     const bag = screen.getByRole('region', { name: 'Bag 1' })
     await user.click(within(bag).getByRole('button', { name: 'Measure again' }))
     const dialog = await screen.findByRole('dialog')

@@ -330,7 +330,20 @@ export {
   type SignPair,
   type TimedTest,
 } from './knowledge/signs.ts'
-export { looksLeft, walkRank, watchOfDay } from './knowledge/watch.ts'
+export { looksLeft, walkAspects, walkRank, watchOfDay } from './knowledge/watch.ts'
+export {
+  coralNow,
+  coralStates,
+  isPast,
+  stateWords,
+  walkDays,
+  walkSums,
+  WELL,
+  type CoralState,
+  type WalkDay,
+  type WalkSum,
+} from './record/walk.ts'
+export { lifeOf, standingOn, type Life, type LifeEvent, type Standing } from './record/life.ts'
 export { airKindFor, airKindOf, airKinds } from './knowledge/air.ts'
 export {
   airBudget,

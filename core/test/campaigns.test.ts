@@ -415,6 +415,28 @@ describe('dinoflagellates by genus', () => {
     expect(state.working.words).toMatch(/three weeks/)
     expect(state.alarms.map(({ id }) => id)).toContain('relapse-nutrients')
   })
+  test('each thing that brings it back is noticed by itself, and its opposite is not', () => {
+    const course = running('compete-dinoflagellates', start, 'longshore')
+    const flat = [0, 7, 14, 21].map((day) =>
+      entryAt(start + day * DAY, {
+        kind: 'tally',
+        vesselId: 'longshore',
+        courseId: 'the-course',
+        measure: 'slide',
+        values: { diatom: 20, green: 2, dinoflagellate: 80 },
+      }),
+    )
+    const relapses = (fields: object) =>
+      stateOf(course, [...flat, entryAt(start + 25 * DAY, { vesselId: 'longshore', ...fields })], start + 27 * DAY)
+        .alarms.map(({ id }) => id)
+        .filter((id) => id.startsWith('relapse-'))
+    expect(relapses({ kind: 'change', fraction: 0.3, entered: { value: 30, unit: '%' } })).toEqual(['relapse-change'])
+    expect(relapses({ kind: 'change', fraction: 0.25, entered: { value: 25, unit: '%' } })).toEqual([])
+    expect(relapses({ kind: 'equipment', item: 'uv', on: false })).toEqual(['relapse-uv'])
+    expect(relapses({ kind: 'equipment', item: 'uv', on: true })).toEqual([])
+    expect(relapses({ kind: 'equipment', item: 'phosphate-media', on: true })).toEqual(['relapse-phosphate-media'])
+    expect(relapses({ kind: 'equipment', item: 'phosphate-media', on: false })).toEqual([])
+  })
   test('one that raises nutrients beside one that lowers them is said', () => {
     const course = running('compete-dinoflagellates', start, 'longshore')
     const record = recordWith(course, [])
@@ -770,5 +792,8 @@ describe('animals back, one by one', () => {
     const all = ['snails', 'tang', 'staghorn', 'toadstool'].map((id, i) => move(id, 91 + 2 * i, 'longshore'))
     expect(days([...out, gate, ...all]).map(([id]) => id)).toEqual(['piece'])
     expect(days([...out, gate, ...all])[0]![1]).not.toBeNull()
+    // While one of them is out, the insurance has no day.
+    const some = all.slice(0, 3)
+    expect(days([...out, gate, ...some]).find(([id]) => id === 'piece')![1] ?? null).toBeNull()
   })
 })

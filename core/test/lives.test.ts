@@ -6,6 +6,7 @@ import { KEEPERS } from '../lives/keepers.ts'
 import { live } from '../lives/life.ts'
 import { chanceFrom } from '../src/world/random.ts'
 import { readWith } from '../src/world/instruments.ts'
+import { grow } from '../src/world/life.ts'
 import { change, hour, pour, tankOf, trulyIn } from '../src/world/tank.ts'
 
 /** Courses without a level estimate: each is lived in about a second. */
@@ -81,5 +82,30 @@ describe('the world, by hand', () => {
     expect(mean).toBeGreaterThan(2.18)
     expect(mean).toBeLessThan(2.22)
     expect(readWith(kit, 0.001, chance)).toEqual({ value: 0.05, bound: 'below' })
+  })
+})
+
+describe('the film', () => {
+  // Logistic, by hand: cover + cover × (rate × room − loss) ÷ 24; Monod with halves of 1, 0.02 and 0.5 mg/L.
+  const tank = (nitrate: number, phosphate: number, silicate: number) =>
+    ({ solutes: { nitrate, phosphate, silicate } }) as never
+  const after = (film: object, water: never, light: number) => {
+    const made = { diatoms: 0, dinoflagellates: 0, cyanobacteria: 0, greens: 0, ...film }
+    grow(made, water, light)
+    return made
+  }
+  test('diatoms need silicate, light and food', () => {
+    const rich = after({ diatoms: 0.1 }, tank(1, 0.02, 0.5), 1)
+    expect(rich.diatoms).toBeCloseTo(0.1 + (0.1 * (0.9 * 0.5 * 0.5 * 0.9 - 0.12)) / 24, 9)
+    expect(after({ diatoms: 0.1 }, tank(1, 0.02, 0), 1).diatoms).toBeCloseTo(0.1 - (0.1 * 0.12) / 24, 9)
+    expect(after({ diatoms: 0.1 }, tank(1, 0.02, 0.5), 0).diatoms).toBeCloseTo(0.1 - (0.1 * 0.12) / 24, 9)
+    expect(after({ diatoms: 0.1 }, tank(0, 0.02, 0.5), 1).diatoms).toBeCloseTo(0.1 - (0.1 * 0.12) / 24, 9)
+  })
+  test('dinoflagellates grow where food is short, and a full rock leaves room for nothing', () => {
+    const poor = after({ dinoflagellates: 0.1 }, tank(0, 0, 0), 1).dinoflagellates
+    expect(poor).toBeCloseTo(0.1 + (0.1 * (0.5 * 1 * 0.9 - 0.12)) / 24, 9)
+    expect(poor).toBeGreaterThan(after({ dinoflagellates: 0.1 }, tank(20, 0.5, 0), 1).dinoflagellates)
+    const full = after({ dinoflagellates: 0.5, greens: 0.5 }, tank(5, 0.1, 1), 1)
+    expect(full.dinoflagellates).toBeCloseTo(0.5 - (0.5 * 0.12) / 24, 9)
   })
 })

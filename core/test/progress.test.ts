@@ -378,6 +378,15 @@ describe('the band of the bottle', () => {
     expect(courseBand(look({ bottle: { form: 'something-else' } }, 0).context)).toBeNull()
     expect(courseInputs(made, active, course, nowMs)).toBeNull()
   })
+  test('what is put on spots is held at no level', () => {
+    const { made, active, course, nowMs } = look({}, 1)
+    expect(courseInputs(made, active, course, nowMs)).not.toBeNull()
+    const spots = {
+      ...course,
+      body: { ...course.body, protocol: { ...(course.body.protocol as object), campaign: { kind: 'spot' } } },
+    } as never
+    expect(courseInputs(made, active, spots, nowMs)).toBeNull()
+  })
   test('values by form fall back to the strictest', () => {
     const { context } = look({}, 0)
     expect(valueFor({ byForm: { 'copper-chelated-high': 48, 'copper-ionic': 12 } }, context)).toBe(48)

@@ -2,6 +2,7 @@
 import {
   ANALYTES,
   METHOD_WORDS,
+  stateWords,
   type ContainerEntry,
   type Entry,
   type EquipmentEntry,
@@ -40,6 +41,15 @@ function containerWords(entry: ContainerEntry, record: KeeperRecord): string {
   return `${container?.label ?? 'A container'}: ${what}`
 }
 
+export const MARK_WORDS: Readonly<Record<NonNullable<Extract<Entry, { kind: 'note' }>['mark']>, string>> = {
+  'recovery-spot': 'put on the recovery spot',
+  'fell-over': 'fell over',
+  shed: 'shed its skin',
+  'polyps-back': 'polyps are back',
+  returned: 'back in its place',
+  placed: 'placed anew',
+  cut: 'cut',
+}
 /** Devices and media a vessel may have in or out. */
 const HEADS: Readonly<Record<Extract<Entry, { kind: 'heads' }>['why'], string>> = {
   died: 'died',
@@ -87,6 +97,8 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
       return `${record.residents.get(entry.residentId)?.body.name ?? 'A resident'} moved to ${entry.toVesselId === null ? 'somewhere off the shelf' : (record.vessels.get(entry.toVesselId)?.body.name ?? 'a vessel')}`
     case 'heads':
       return `${record.residents.get(entry.residentId)?.body.name ?? 'A group'}: ${entry.change > 0 ? '+' : ''}${entry.change} (${HEADS[entry.why]})`
+    case 'state':
+      return `${record.residents.get(entry.residentId)?.body.name ?? 'A coral'}: ${stateWords(entry.aspects)}${entry.asBefore === true ? ' (as before)' : ''}`
     case 'sign':
       return `${entry.present ? 'Seen' : 'Looked for, not seen'}: ${entry.sign.replaceAll('-', ' ')}${resident(entry.residentId)}`
     case 'meal':
@@ -102,7 +114,9 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'override':
       return `Override of ${entry.rule}: "${entry.words}"`
     case 'note':
-      return entry.note ?? ''
+      return entry.mark === undefined
+        ? (entry.note ?? '')
+        : `${record.residents.get(entry.residentId ?? '')?.body.name ?? 'An animal'}: ${MARK_WORDS[entry.mark]}${entry.note === undefined ? '' : `, ${entry.note}`}`
     case 'void':
       return `Void: ${entry.reason}`
     case 'check':

@@ -21,6 +21,7 @@ const PLACES = {
   'vessels/:id': place(async () => (await import('../features/vessels/VesselPage.tsx')).VesselPage),
   'vessels/:id/edit': place(async () => (await import('../features/vessels/VesselForm.tsx')).EditVesselPage),
   'residents/:id': place(async () => (await import('../features/vessels/ResidentPage.tsx')).ResidentPage),
+  'walk/:vesselId': place(async () => (await import('../features/rounds/WalkPage.tsx')).WalkPage),
   'watch/:vesselId': place(async () => (await import('../features/rounds/WatchPage.tsx')).WatchPage),
   arrivals: place(async () => (await import('../features/arrivals/ArrivalsPage.tsx')).ArrivalsPage),
   'arrivals/new': place(async () => (await import('../features/arrivals/ArrivalForm.tsx')).NewArrivalPage),

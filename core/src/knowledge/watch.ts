@@ -12,5 +12,8 @@ export function looksLeft(taken: readonly string[], hour: number): LookOfDay[] {
   return watchOfDay.looks.filter(({ id }) => !taken.includes(id)).sort((a, b) => Number(fits(b)) - Number(fits(a)))
 }
 
+/** What a coral is looked over for on a walk, each on its scale of levels. */
+export const walkAspects = watchOfDay.walk
+
 /** Where a vessel of this purpose stands on the walk round the house: lower is earlier. @source handbook 30 cc-order */
 export const walkRank = (purpose: VesselBody['purpose']): number => watchOfDay.vesselOrder.indexOf(purpose)

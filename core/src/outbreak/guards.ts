@@ -2,7 +2,7 @@
 import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import { residentsIn } from '../record/whereabouts.ts'
-import { EXTENSION, openSigns } from '../record/observation.ts'
+import { extensionIn, openSigns } from '../record/observation.ts'
 import { entryMs, instantMs, zonedOf } from '../time/time.ts'
 import { darkForecast, type DarkForecast, type DarkReading } from './darkForecast.ts'
 import type { Campaign } from './measures.ts'
@@ -260,7 +260,8 @@ function shutHours(active: ActiveLedger, residentId: string, startMs: number, no
     const ms = entryMs(entry)
     if (ms > nowMs) break
     if (ms < startMs || !('residentId' in entry) || entry.residentId !== residentId) continue
-    if (entry.kind === 'count' && entry.what === EXTENSION) sinceMs = entry.count > 0 ? null : (sinceMs ?? ms)
+    const out = extensionIn(entry)
+    if (out !== null) sinceMs = out > 0 ? null : (sinceMs ?? ms)
     if (entry.kind === 'sign' && entry.sign === 'polyps-closed-24h') said = entry.present
   }
   return said ? 24 : sinceMs === null ? 0 : (nowMs - sinceMs) / 3_600_000

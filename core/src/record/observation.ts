@@ -3,7 +3,7 @@ import { groupOf } from '../knowledge/agents.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
 import { addDays, atHourOfDay, dayOf, entryMs } from '../time/time.ts'
-import type { ActiveLedger, CountEntry, DoneEntry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
+import type { ActiveLedger, CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
 
 /** Days without alarm that make a baseline. @source handbook 30 §2.2 */
 const BASELINE_DAYS = 3
@@ -183,7 +183,7 @@ export function residentDays(
     const day = days.get(dayOf(ms, zone))
     if (!day) continue
     if (entry.kind === 'count' && entry.what === 'gill-beats') day.beats = Math.max(day.beats ?? 0, entry.count)
-    else if (entry.kind === 'count' && entry.what === EXTENSION) day.extension = entry.count
+    else if (extensionIn(entry) !== null) day.extension = extensionIn(entry)
     else if (entry.kind === 'sign') (entry.present ? day.signs : day.gone).push(entry.sign)
     else if (entry.kind === 'meal') day.meals.push(entry.took)
     else if (entry.kind === 'move') day.moved++
@@ -191,5 +191,12 @@ export function residentDays(
   return [...days.values()]
 }
 
+/** How far the polyps were out by an entry, of a round or of a walk; null where it does not say. */
+export const extensionIn = (entry: Entry): number | null =>
+  entry.kind === 'count' && entry.what === EXTENSION
+    ? entry.count
+    : entry.kind === 'state'
+      ? (entry.aspects['extension'] ?? null)
+      : null
 /** Count of how far a coral's polyps are out: 0 shut, 1 tips, 2 half, 3 most, 4 full. */
 export const EXTENSION = 'polyp-extension'

@@ -56,6 +56,7 @@ export type {
   Settings,
   SignEntry,
   SkipEntry,
+  StateEntry,
   TopoffEntry,
   VesselBody,
   VesselDocument,

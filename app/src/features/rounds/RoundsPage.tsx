@@ -171,9 +171,7 @@ export function RoundsPage() {
   const { settings } = record
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)
-    .sort(
-      (a, b) => walkRank(a.body.purpose) - walkRank(b.body.purpose) || a.body.sortOrder - b.body.sortOrder,
-    )
+    .sort((a, b) => walkRank(a.body.purpose) - walkRank(b.body.purpose) || a.body.sortOrder - b.body.sortOrder)
   const { data: later } = useQuery({
     queryKey: ['later concerns'],
     queryFn: () => import('./later.ts'),

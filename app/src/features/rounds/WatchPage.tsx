@@ -14,10 +14,10 @@ import {
   type ResidentDocument,
   type Sign,
 } from '@brinvo/core'
-import { useEffect, useState } from 'react'
 import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
+import { useKept } from '../../data/useKept.ts'
 import { Field } from '../../design/fields.tsx'
 import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { BreathCounter } from '../../parts/BreathCounter.tsx'
@@ -39,18 +39,6 @@ const Mark = styled.button`
     font-weight: 700;
   }
 `
-/** State that outlives a reload of the page, until `clear`: a round takes half an hour, and nothing pressed is lost. */
-function useKept<T>(key: string, initial: () => T): readonly [T, (change: (before: T) => T) => void, () => void] {
-  const [value, setValue] = useState<T>(() => {
-    const kept = sessionStorage.getItem(key)
-    return kept === null ? initial() : (JSON.parse(kept) as T)
-  })
-  useEffect(() => {
-    sessionStorage.setItem(key, JSON.stringify(value))
-  }, [key, value])
-  return [value, setValue, () => sessionStorage.removeItem(key)]
-}
-
 /** What was pressed so far, by resident. */
 interface Round {
   readonly startedMs: number
