@@ -340,10 +340,9 @@ export {
   walkSums,
   WELL,
   type CoralState,
-  type WalkDay,
   type WalkSum,
 } from './record/walk.ts'
-export { lifeOf, standingOn, type Life, type LifeEvent, type Standing } from './record/life.ts'
+export { lifeOf, standingOn, type Life, type LifeKind } from './record/life.ts'
 export { airKindFor, airKindOf, airKinds } from './knowledge/air.ts'
 export {
   airBudget,

@@ -372,6 +372,26 @@ describe('its step', () => {
       ['due', 7],
     ])
   })
+  test('a phase waits for the bench of its own variant only', () => {
+    const done = (rule: string) =>
+      entryAt(START + HOUR, {
+        kind: 'done',
+        vesselId: 'longshore',
+        courseId: 'c',
+        step: `c/${rule}/0`,
+        what: 'x',
+      } as never)
+    const phase = (rule: string) => {
+      const record = house('leather-drip', [done(rule)], { percent: 3 })
+      return planCourse(record.courses.get('c')!, {
+        record,
+        active: activeOf(record.entries),
+        estimates: new Map(),
+        nowMs: START + 2 * HOUR,
+      }).progress.current
+    }
+    expect([phase('drip-one'), phase('drip-three')]).toEqual([1, 0])
+  })
   test('every bench that ships ends under water and its drafts are entries that can be read back', () => {
     const rules = protocolLibrary.flatMap((protocol) =>
       protocol.phases.flatMap(({ rules: all }) =>

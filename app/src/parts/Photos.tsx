@@ -30,7 +30,7 @@ export interface PhotoSubject {
   readonly residentId?: string
 }
 
-function Picture({ entry }: { entry: PhotoEntry }) {
+export function Picture({ entry }: { entry: PhotoEntry }) {
   const { mode } = useDatabase()
   const { record } = useRecord()
   const { data } = useQuery({

@@ -466,7 +466,7 @@ const holdWords = ({ protocol }: CourseContext): string => {
     condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(parts) : [condition]
   const hold = protocol.phases.flatMap(({ exit }) => parts(exit)).find(({ kind }) => kind === 'tally-done')
   return hold?.kind === 'tally-done'
-    ? `${hold.times} values in a row, ${hold.spacedDays} days apart.`
+    ? `${hold.times} values in a row, ${hold.spacedDays === 1 ? 'a day' : `${hold.spacedDays} days`} apart.`
     : 'look again in a week.'
 }
 

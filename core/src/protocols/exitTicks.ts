@@ -5,7 +5,7 @@ import { heldState } from './held.ts'
 import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { lastHostOutMs } from './fallow.ts'
 import { placeIn, togetherIn } from './together.ts'
-import { conditionTime, findRule, signFreeDays } from './progress.ts'
+import { conditionTime, findRule, rulesOfVariant, signFreeDays } from './progress.ts'
 import { occurrencesOf } from './rules/registry.ts'
 
 export interface ExitTick {
@@ -139,8 +139,10 @@ function wordsOf(
       }
     case 'intolerance-signs':
       return { words: `${count(condition.atLeast, 'sign')} that it is not borne` }
-    case 'rules-done':
-      return { words: `Done: ${condition.rules.map(titleOf).join(', ')}`, have: rulesDone(condition.rules, context) }
+    case 'rules-done': {
+      const rules = rulesOfVariant(condition.rules, context)
+      return { words: `Done: ${rules.map(titleOf).join(', ')}`, have: rulesDone(rules, context) }
+    }
     case 'count-over':
       return { words: `More than ${condition.over} counted` }
     case 'check-answered':

@@ -147,7 +147,7 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     }
     case 'rules-done': {
       let last = phaseStartMs
-      for (const id of condition.rules) {
+      for (const id of rulesOfVariant(condition.rules, context)) {
         const rule = findRule(context.protocol, id)
         const needed =
           rule?.kind === 'transfer'
@@ -272,6 +272,15 @@ function fullDays(context: CourseContext, sinceMs: number, splits: ReadonlySet<s
     { fromMs: sinceMs, toMs: nowMs },
     (entry) => entry.courseId === course.id && splits.has(entry.step?.split('/')[1] ?? ''),
   ).flatMap(({ day, complete }) => (day > signDay && (complete || day < written) ? [day] : []))
+}
+
+/** Of the rules that are waited for, those of the variant that runs; all where none is, so that nothing ends by itself. */
+export function rulesOfVariant(ids: readonly string[], { protocol, variant }: CourseContext): readonly string[] {
+  const own = ids.filter((id) => {
+    const rule = findRule(protocol, id)
+    return !rule?.onlyFor || rule.onlyFor.includes(variant.id)
+  })
+  return own.length > 0 ? own : ids
 }
 
 /** Days without signs that count up to now, from a phase's start or the last sign. */

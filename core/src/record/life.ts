@@ -84,7 +84,7 @@ export function lifeOf(record: KeeperRecord, active: ActiveLedger, resident: Res
     if (entry.toVesselId !== null) vessels.push({ id: entry.toVesselId, fromMs: entryMs(entry), toMs: null })
   }
   const last = vessels.at(-1)
-  if (last && last.toMs === null && leftMs !== null) last.toMs = leftMs
+  if (last && last.toMs === null && leftMs !== null && leftMs <= nowMs) last.toMs = leftMs
   const places = (ms: number): string | null =>
     vessels.findLast((one) => one.fromMs <= ms && (one.toMs === null || one.toMs >= ms))?.id ?? null
   const courses = [...record.courses.values()].flatMap((course) => {

@@ -348,7 +348,7 @@ function Sum({ sum }: { sum: WalkSum }) {
       {sum.names.length > 6 && ` and ${sum.names.length - 6} more`}.{' '}
       <Quiet>
         Since {dayText(sum.sinceMs, record.settings)}
-        {events.length > 0 ? `; in the week before: ${events.join('; ')}.` : '; nothing was noted in the week before.'}
+        {events.length > 0 ? `; noted before that: ${events.join('; ')}.` : '; nothing was noted in the week before.'}
       </Quiet>
     </li>
   )

@@ -35,6 +35,7 @@ import { dayText, longDayText, plural } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
+import { LifePanel } from './LifePanel.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
 const DAY = 86_400_000
@@ -102,6 +103,7 @@ export function ResidentPage() {
             </Stack>
           </Tray>
         )}
+        <LifePanel resident={resident} place={place ?? null} />
         {kind === 'fish' && <Breathing state={breathing} days={days} />}
         {kind === 'coral' && <Extension days={days} />}
         <Tray>
@@ -173,6 +175,7 @@ export function ResidentPage() {
               </Button>
             )}
             <LinkButton to={`/watch/${place ?? ''}`}>Watch</LinkButton>
+            {kind === 'coral' && <LinkButton to={`/walk/${place ?? ''}`}>Walk along the corals</LinkButton>}
           </Stack>
         </Tray>
       </Stack>

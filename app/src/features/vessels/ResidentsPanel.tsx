@@ -1,5 +1,5 @@
 // Who lives in a vessel, and adding or moving one.
-import { groups, headsAt, species, type ResidentDocument } from '@brinvo/core'
+import { groupOf, groups, headsAt, species, type ResidentDocument } from '@brinvo/core'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { v7 } from 'uuid'
@@ -31,6 +31,11 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
                 <LinkButton to={`/watch/${vesselId}`} $look="bare">
                   Watch
                 </LinkButton>
+                {residents.some(({ body }) => groupOf(body.group)?.kind === 'coral') && (
+                  <LinkButton to={`/walk/${vesselId}`} $look="bare">
+                    Walk
+                  </LinkButton>
+                )}
                 <Button look="bare" onPress={() => log({ kind: 'move', vesselId })}>
                   Move
                 </Button>
