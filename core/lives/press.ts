@@ -3,7 +3,7 @@ import type { BenchPress, BenchStage, Draft, Intent, KeeperRecord, Protocol, Ste
 import { readWith, kitFor } from '../src/world/instruments.ts'
 import { treatPest } from '../src/world/life.ts'
 import { change, pour, trulyIn, MIXES } from '../src/world/tank.ts'
-import { activeContent, agentForm, benchDrafts, pressesOf, stagesFor } from '@brinvo/core'
+import { activeContent, agentForm, benchDrafts, groupOf, pressesOf, stagesFor } from '@brinvo/core'
 import type { Scene } from './scene.ts'
 
 export interface Press {
@@ -254,18 +254,40 @@ export function pressOf(
       }
     case 'bench': {
       const work = step.bench!
-      const air = work.kinds?.[0] ?? 'rock'
+      // Everything of the protocol's kinds that lives there comes to the bench, and a rock where nothing does.
+      const here = [...record.residents.values()].filter(
+        ({ body }) =>
+          body.vesselId === vesselId &&
+          protocol.hosts?.includes((groupOf(body.group)?.kind ?? 'fish') as never) === true,
+      )
+      const pieces =
+        here.length > 0 ? here.map(({ id, body }) => ({ piece: body.name, residentId: id })) : [{ piece: 'one' }]
       const drafts: object[] = []
-      const press = (acts: readonly BenchPress['act'][], stage?: BenchStage) =>
-        drafts.push(...benchDrafts({ vesselId, courseId }, step.key, drafts.length, 'one', stage, acts, { air }))
-      let out = false
-      for (const stage of stagesFor(work.stages, air)) {
-        if ((stage.in === 'air') !== out) press([stage.in === 'air' ? 'lift' : 'lower'])
-        out = stage.in === 'air'
-        for (let turn = 0; turn < (stage.times ?? 1); turn++) press(['stage'], stage)
+      for (const { piece, ...who } of pieces) {
+        const air = work.kinds?.[0] ?? 'rock'
+        const press = (acts: readonly BenchPress['act'][], stage?: BenchStage) =>
+          drafts.push(
+            ...benchDrafts({ vesselId, courseId }, step.key, drafts.length, piece, stage, acts, {
+              air,
+              ...who,
+              ...(stage?.finds === true && acts[0] === 'stage' ? { finds: { mobiles: 0, eggs: 0 } } : {}),
+            }),
+          )
+        let out = false
+        for (const stage of stagesFor(work.stages, air)) {
+          if ((stage.in === 'air') !== out) press([stage.in === 'air' ? 'lift' : 'lower'])
+          out = stage.in === 'air'
+          for (let turn = 0; turn < (stage.times ?? 1); turn++) press(['stage'], stage)
+        }
+        press(['back'])
       }
-      press(['back'])
-      return { intents: [note([...drafts, { kind: 'done', ...base, what: step.title }] as never)] }
+      return {
+        intents: [note([...drafts, { kind: 'done', ...base, what: step.title }] as never)],
+        act: () => {
+          world.growth *= 0.3
+          Object.assign(world.pest, { eggs: 0, young: world.pest.young >> 2, adults: world.pest.adults >> 2 })
+        },
+      }
     }
     case 'transfer':
       return {

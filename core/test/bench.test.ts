@@ -254,6 +254,33 @@ describe('what a press is refused', () => {
     expect(answered(record, START + 5 * MIN, { stage: 'paint', ml: 0.5 })).toEqual([])
     expect(answered(record, START + 5 * MIN, { stage: 'paint', ml: 0.6 })).toEqual([['bench-ml', 'block']])
   })
+  test('a soak that is ended before its least minutes is asked about', () => {
+    const before: Pressed[] = (['picture', 'lift', 'dig', 'paint', 'rinse', 'rinse', 'rinse'] as const).map(
+      (stage, i) => [i / 10, 'stage', { stage, air: 'rock' }],
+    )
+    const record = house('extract-bubble-algae', entries([0, 'lower', { air: 'rock' }], ...before), { percent: 3 })
+    const asked = (minutes: number) => {
+      const noted = benchNoted(KEY, record.entries)
+      const drafts = [
+        {
+          kind: 'done',
+          vesselId: 'longshore',
+          courseId: 'c',
+          step: `${KEY}/${noted}`,
+          what: 'x',
+          bench: { piece: 'plate', act: 'stage', stage: 'soak' },
+        },
+      ]
+      return answer(actContext(record, START + minutes * MIN, []), {
+        kind: 'note',
+        drafts: drafts as never,
+        documents: [],
+        said: '',
+      }).questions.map(({ rule }) => rule)
+    }
+    // The last rinse was noted 0.6 min after the start; the least is 15.
+    expect([asked(10), asked(15.4), asked(15.7)]).toEqual([['bench-short'], ['bench-short'], []])
+  })
   test('putty: ten grams in a hundred litres and a day', () => {
     const most = (litres: number) => litres / 10
     const before = entries([0, 'stage', { stage: 'seal', grams: 5 }])

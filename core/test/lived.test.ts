@@ -5,6 +5,7 @@ import {
   campaignState,
   checkedWords,
   newCourseBody,
+  gatePieces,
   planCourse,
   protocolOf,
   recordOf,
@@ -76,31 +77,93 @@ const step = (found: ReturnType<ReturnType<typeof scene>['at']>, ruleId: string,
 describe('tasks that are done once (L1)', () => {
   test('thirteen dips of a coral intake stand on their own hours, and wait until they are done or left out', () => {
     const { at } = scene('coral-intake-70-dips', [])
-    const dips = protocolOf('coral-intake-70-dips')!.phases[0]!.rules.flatMap((rule) =>
-      rule.kind === 'task' && rule.everyDays === undefined ? [[rule.id, rule.atHours ?? 0] as const] : [],
-    )
-    expect(dips).toHaveLength(13)
-    for (const [id, hours] of dips) {
-      // An hour before its time it is ahead, on it due, two days after late, and a week after still there.
-      expect([id, step(at(hours - 1), id)?.state ?? 'ahead']).toEqual([id, 'ahead'])
-      expect([id, step(at(hours + 1), id)!.state]).toEqual([id, 'due'])
-      expect([id, step(at(hours + 49), id)!.state]).toEqual([id, 'late'])
-      expect([id, step(at(hours + 7 * 24), id)!.state]).toEqual([id, 'late'])
+    const rule = protocolOf('coral-intake-70-dips')!.phases[0]!.rules.find(({ kind }) => kind === 'bench')
+    // Handbook 40.9, qt-70-dips.
+    const days = [0, 4, 8, 12, 16, 20, 27, 34, 41, 48, 55, 62, 69]
+    expect(rule).toMatchObject({ id: 'dip', days })
+    for (const [i, day] of days.entries()) {
+      const state = (hours: number) => step(at(day * 24 + hours), 'dip', i)?.state
+      // A day before its time it is ahead, on it due, two days after late, and a week after still there.
+      expect([day, state(-24) ?? 'ahead']).toEqual([day, 'ahead'])
+      expect([day, state(1), state(49), state(7 * 24)]).toEqual([day, 'due', 'late', 'late'])
     }
   })
   test('one that was done is done, one that was left out in words is left out', () => {
-    const [first, second] = ['dip-1', 'dip-2'].map(
-      (_, i) =>
-        protocolOf('coral-intake-70-dips')!.phases[0]!.rules.filter(
-          (rule) => rule.kind === 'task' && rule.everyDays === undefined,
-        )[i]!.id,
-    )
     const { at } = scene('coral-intake-70-dips', [
-      [2, { kind: 'done', step: `c/${first}/0`, what: 'Dipped' }],
-      [100, { kind: 'skip', step: `c/${second}/0`, reason: 'It looked torn' }],
+      [2, { kind: 'done', step: 'c/dip/0', what: 'Dipped' }],
+      [100, { kind: 'skip', step: 'c/dip/1', reason: 'It looked torn' }],
     ])
-    expect(step(at(200), first!)!.state).toBe('done')
-    expect(step(at(200), second!)!.state).toBe('skipped')
+    expect(step(at(200), 'dip', 0)!.state).toBe('done')
+    expect(step(at(200), 'dip', 1)!.state).toBe('skipped')
+  })
+})
+
+describe('the gate of an intake', () => {
+  /** Looks at pieces: hours, piece, animals found. */
+  const looks = (...seen: readonly (readonly [number, string, number])[]) =>
+    seen.map(
+      ([h, piece, mobiles], i) =>
+        [
+          h,
+          {
+            kind: 'done',
+            step: `c/dip/0/${i}`,
+            what: piece,
+            bench: { piece, act: 'stage', stage: 'count', air: 'small-polyp', finds: { mobiles, eggs: 0 } },
+          },
+        ] as const,
+    )
+  const clean = (piece: string, ...days: number[]) => looks(...days.map((day) => [day * 24 + 1, piece, 0] as const))
+  const at = (entries: readonly (readonly [number, object])[], day: number) =>
+    scene(
+      'coral-intake-45',
+      entries.map(([h, one], i) => [h, { ...one, ...('step' in one ? { step: `c/dip/0/${i}` } : {}) }]),
+    ).at(day * 24)
+  const pieces = (found: ReturnType<typeof at>) =>
+    gatePieces(found.record, found.active, found.course, 'dip', found.nowMs).map(({ name, clean: run, suspect }) => [
+      name,
+      run,
+      suspect,
+    ])
+  const phase = (found: ReturnType<typeof at>) => found.plan.progress.current
+  test('looks in a row are counted from the last find; one that was found on is suspect until a clean look', () => {
+    const seen = looks([1, 'plate', 0], [100, 'plate', 2], [200, 'plate', 0], [300, 'plate', 0])
+    expect(pieces(at(seen, 4.5))).toEqual([['plate', 0, true]])
+    expect(pieces(at(seen, 20))).toEqual([['plate', 2, false]])
+  })
+  test('forty-five days alone open nothing; three clean looks of every piece do, with the days', () => {
+    expect(phase(at([], 50))).toBe(0)
+    const one = clean('plate', 0, 4, 8)
+    expect(phase(at(one, 44))).toBe(0)
+    expect(phase(at(one, 46))).toBe(1)
+    expect(phase(at([...one, ...clean('branch', 8, 12)], 46))).toBe(0)
+    expect(phase(at([...one, ...clean('branch', 8, 12, 16)], 46))).toBe(1)
+    expect(phase(at([...one, ...looks([20 * 24, 'plate', 1])], 46))).toBe(0)
+  })
+  test('a piece that was broken off for good no longer holds the others', () => {
+    const sent = [
+      [21 * 24, { kind: 'done', step: 'x', what: 'sent back', bench: { piece: 'branch', act: 'abort' } }],
+    ] as const
+    const both = [...clean('plate', 0, 4, 8), ...looks([20 * 24, 'branch', 3])]
+    expect(phase(at(both, 46))).toBe(0)
+    expect(phase(at([...both, ...sent], 46))).toBe(1)
+  })
+  test('after the written days it goes on weekly while a piece is not clean', () => {
+    const session = (i: number, day: number) => [day * 24, { kind: 'done', step: `c/dip/${i}`, what: 'x' }] as const
+    const days = [0, 4, 8, 12, 16, 20]
+    const { plan } = scene(
+      'coral-intake-45',
+      days.map((day, i) => session(i, day)),
+    ).at(30 * 24)
+    expect(
+      plan.steps
+        .filter(({ ruleId }) => ruleId === 'dip')
+        .map(({ dueMs, state }) => [(dueMs - START) / DAY, state])
+        .slice(-2),
+    ).toEqual([
+      [20, 'done'],
+      [24, 'late'],
+    ])
   })
 })
 

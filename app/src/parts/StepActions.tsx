@@ -60,6 +60,7 @@ const PAGES: Readonly<Record<StepPage, (step: Step) => string>> = {
   steering: ({ courseId }) => `/courses/${courseId}#steering`,
   tally: ({ courseId, key, tally }) => `/courses/${courseId}/tally/${tally!.measure}?step=${encodeURIComponent(key)}`,
   watch: ({ vesselId, key }) => `/watch/${vesselId}?step=${encodeURIComponent(key)}`,
+  walk: ({ vesselId, key }) => `/walk/${vesselId}?step=${encodeURIComponent(key)}`,
   days: ({ vesselId }) => `/watch/${vesselId}`,
 }
 

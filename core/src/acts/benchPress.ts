@@ -37,6 +37,14 @@ export function benchRefusals(
     if (kind) out.push(...liftRefusals(kind, found?.dayS ?? 0, piece))
     else out.push(ask('bench-kind', `What ${piece} is was not said: how long it bears the air is not known.`))
   }
+  const spentMin = found ? (nowMs - found.stageMs) / 60_000 : 0
+  if (bench.act === 'stage' && found && stage?.minutes && spentMin < stage.minutes.min - 0.1)
+    out.push(
+      ask(
+        'bench-short',
+        `“${stage.title}” has run for ${Math.floor(spentMin)} min of at least ${stage.minutes.min}. Is it really done, or was it passed over?`,
+      ),
+    )
   if (stage?.spot && bench.ml !== undefined && bench.ml + (found?.ml ?? 0) > stage.spot.ml.most + 1e-9)
     out.push(
       block(

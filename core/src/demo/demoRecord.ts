@@ -381,8 +381,30 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
     [16, 0],
   ] as const) {
     const ms = intakeMs + day * 24 * MS_PER_HOUR + 0.5 * MS_PER_HOUR
-    entry(ms, 'count', { ...tub, what: 'pest-in-dip', count: found, residentId: 'montipora' })
-    entry(ms + 60_000, 'done', { ...tub, what: `Dip or inspect, day ${day}`, step: `intake-tub/dip-${day}/0` })
+    const session = `intake-tub/dip/${[0, 4, 8, 12, 16].indexOf(day)}`
+    const piece = 'Orange digitata'
+    ;(['arrive', 'dip', 'rinse', 'rinse', 'rinse', 'count', 'hold'] as const).forEach((stage, i) =>
+      entry(ms + i * 90_000, 'done', {
+        ...tub,
+        what: `${piece}: ${stage}`,
+        step: `${session}/${i}`,
+        bench: {
+          piece,
+          act: 'stage',
+          stage,
+          air: 'small-polyp',
+          residentId: 'montipora',
+          ...(stage === 'count' ? { finds: { mobiles: found, eggs: 0 } } : {}),
+        },
+      }),
+    )
+    entry(ms + 7 * 90_000, 'done', {
+      ...tub,
+      what: `${piece}: back in its place`,
+      step: `${session}/7`,
+      bench: { piece, act: 'back', residentId: 'montipora' },
+    })
+    entry(ms + 8 * 90_000, 'done', { ...tub, what: `Dip or inspect, day ${day}: one piece`, step: session })
   }
   for (let day = -19; day < 0; day++) {
     entry(at(day, 18.2), 'done', { ...tub, what: 'Walked round the coral', step: `intake-tub/walk/${day + 20}` })

@@ -213,6 +213,7 @@ export interface BenchTyped {
   readonly reason?: string
   readonly air?: string
   readonly residentId?: string
+  readonly finds?: { readonly mobiles: number; readonly eggs: number }
 }
 /**
  * The entries of one press: each has a step of its own under the session's, so that three rinses are three.

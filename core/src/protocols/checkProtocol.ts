@@ -316,6 +316,12 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       case 'signs-absent':
         limits(condition.days, [...path, 'days'], 'd')
         return
+      case 'pieces-clean': {
+        const found = protocol.phases.flatMap(({ rules }) => rules).find(({ id }) => id === condition.rule)
+        if (found?.kind !== 'bench' || !found.stages.some(({ finds }) => finds))
+          say([...path, 'rule'], `No bench called “${condition.rule}” counts what is found.`)
+        return
+      }
       case 'held':
         reads(condition.role, path)
         limits(condition.hours, [...path, 'hours'], 'h')

@@ -1,4 +1,5 @@
 // What ends a phase, condition by condition, each ticked by the record: how far it is, and since when it holds.
+import { gatePieces } from './pieces.ts'
 import type { Condition, Value } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { heldState } from './held.ts'
@@ -142,6 +143,13 @@ function wordsOf(
     case 'rules-done': {
       const rules = rulesOfVariant(condition.rules, context)
       return { words: `Done: ${rules.map(titleOf).join(', ')}`, have: rulesDone(rules, context) }
+    }
+    case 'pieces-clean': {
+      const pieces = gatePieces(context.record, context.allActive, context.course, condition.rule, context.nowMs)
+      return {
+        words: `Every piece looked over ${condition.times} times in a row with nothing found`,
+        have: `${pieces.filter(({ clean }) => clean >= condition.times).length} of ${count(pieces.length, 'piece')}`,
+      }
     }
     case 'count-over':
       return { words: `More than ${condition.over} counted` }

@@ -1,4 +1,5 @@
 // Where a course stands: phases entered and left, worked out from the record alone.
+import { gatePieces, piecesCleanMs } from './pieces.ts'
 import type { Condition, Phase, Protocol, Rule } from '../knowledge/protocols.ts'
 import type { Entry } from '../record/types.ts'
 import { jarVerdict } from '../outbreak/jar.ts'
@@ -169,6 +170,10 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
         }
       }
       return last
+    }
+    case 'pieces-clean': {
+      const pieces = gatePieces(context.record, context.allActive, context.course, condition.rule, context.nowMs)
+      return piecesCleanMs(pieces, condition.times)
     }
     case 'count-over': {
       const from = context.nowMs - condition.withinHours * MS_PER_HOUR

@@ -76,6 +76,8 @@ export interface Step {
     readonly needsBottle: boolean
   }
   readonly transfer?: { readonly toVesselId: string; readonly mayMove: string }
+  /** Page on which a task is done. */
+  readonly opens?: 'walk'
   /** Corrections whose amounts it pours. */
   readonly steers?: readonly string[]
   readonly tally?: { readonly measure: string }
@@ -149,7 +151,8 @@ export interface BenchAgent {
   readonly unit: 'mL' | 'g' | 'drop' | 'tablet'
   /** How many times it is thinned first; 1: as it is. */
   readonly thinTimes: number
-  /** For a tub: how much goes in. */
+  /** For a tub: its level, and how much goes in. */
+  readonly mgPerL?: number
   readonly amount?: number
 }
 

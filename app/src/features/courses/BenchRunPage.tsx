@@ -212,7 +212,7 @@ function Mixes({ step }: { step: Step }) {
           id,
           title,
           words: agent
-            ? `${formatDose(agent.amount!, DOSE_UNITS[agent.unit], record.settings.locale).text} of ${bottle} into ${soak.litres} L: ${soak.mgPerL} mg/L`
+            ? `${formatDose(agent.amount!, DOSE_UNITS[agent.unit], record.settings.locale).text} of ${bottle} into ${soak.litres} L: ${agent.mgPerL} mg/L`
             : `No bottle is chosen: this tub holds plain water.`,
         },
       ]
@@ -262,9 +262,12 @@ function NextPiece({
   const allowed = airKinds.filter(({ id }) => work.kinds === null || work.kinds.includes(id))
   const [name, setName] = useState('')
   const [kind, setKind] = useState(allowed.length === 1 ? allowed[0]!.id : '')
+  const hosts = (record.courses.get(step.courseId)?.body.protocol as unknown as Protocol | undefined)?.hosts ?? []
+  // Corals and plants stand on what is worked on, also where the protocol is for rock.
+  const kinds: readonly string[] = ['coral', 'plant', ...hosts]
   const used = new Set(pieces.map(({ piece }) => piece))
   const residents = residentsIn(record, active, step.vesselId, nowMs).filter(
-    ({ body }) => ['coral', 'plant'].includes(groupOf(body.group)?.kind ?? '') && !used.has(body.name),
+    ({ body }) => kinds.includes(groupOf(body.group)?.kind ?? '') && !used.has(body.name),
   )
   const known = [
     ...new Set(
@@ -382,11 +385,13 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
     spots: '',
     grams: '',
   })
+  const [finds, setFinds] = useState<Readonly<Record<'mobiles' | 'eggs', string>>>({ mobiles: '', eggs: '' })
   const acts = nextActs(work.stages, piece)
   const agent = stage ? work.agents[stage.id] : undefined
   const measures = (protocol.campaign?.measures ?? []).filter(({ id }) => stage?.count?.includes(id) === true)
   const closes = acts[0] === 'stage'
   const numbers: Record<string, number> = {}
+  const found = { mobiles: countOf(finds.mobiles, {}), eggs: countOf(finds.eggs, {}) }
   let fault: string | null = null
   if (closes) {
     if (stage?.spot && agent) {
@@ -403,6 +408,8 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
         else fault = field === 'spots' ? 'How many spots were closed? 0 where none.' : 'Putty: a number of grams.'
       }
     }
+    if (stage?.finds && (found.mobiles === null || found.eggs === null))
+      fault = 'What was found on it? 0 where there is none.'
     for (const measure of measures)
       for (const field of measure.fields) {
         const text = values[`${measure.id}/${field.id}`] ?? ''
@@ -429,7 +436,15 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
               }),
             ),
           })),
-          ...benchDrafts(step, step.key, noted, piece.piece, stage, acts, closes ? (numbers as BenchTyped) : {}),
+          ...benchDrafts(
+            step,
+            step.key,
+            noted,
+            piece.piece,
+            stage,
+            acts,
+            closes ? ({ ...numbers, ...(stage?.finds ? { finds: found } : {}) } as BenchTyped) : {},
+          ),
         ]
   const asking = useAct(
     drafts === null
@@ -440,11 +455,14 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
           documents: [],
           said: `${piece.piece}: ${stage?.title.toLowerCase() ?? 'done'}.`,
         },
+    // What is asked about a clock is asked by the clock.
+    Math.ceil(nowMs / 2000) * 2000,
   )
   const press = async () => {
     if (await asking.commit()) {
       setValues({})
       setTyped({ ml: '', spots: '', grams: '' })
+      setFinds({ mobiles: '', eggs: '' })
     }
   }
   const turn = stage?.times === undefined ? '' : ` ${piece.turn + 1} of ${stage.times}`
@@ -517,6 +535,24 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
                   }
                 />
               </Two>
+            )}
+            {closes && stage.finds && (
+              <>
+                <Two>
+                  {(['mobiles', 'eggs'] as const).map((id) => (
+                    <Counter
+                      key={id}
+                      field={{ id, label: id === 'mobiles' ? 'Animals found' : 'Egg clutches' }}
+                      of={piece.piece}
+                      value={finds[id]}
+                      onChange={(value) => setFinds((before) => ({ ...before, [id]: value }))}
+                    />
+                  ))}
+                </Two>
+                <Row>
+                  <Button onPress={() => setFinds({ mobiles: '0', eggs: '0' })}>Nothing found</Button>
+                </Row>
+              </>
             )}
             {closes &&
               measures.map((measure) => (

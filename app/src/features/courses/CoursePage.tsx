@@ -38,6 +38,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { InfluencePanel } from './InfluencePanel.tsx'
 import { EndDialog } from './EndDialog.tsx'
 import { FaultyCourse } from './FaultyCourse.tsx'
+import { GatePanel } from './GatePanel.tsx'
 import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
 import { AnimalsPanel, DecisionsPanel, ExitPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
@@ -129,6 +130,7 @@ export function CoursePage() {
           </Tray>
         ))}
         {protocol.campaign && <CampaignPanel course={course} />}
+        <GatePanel course={course} />
         {estimate?.clock && <ClockPanel estimate={estimate} startMs={startMs} />}
         {hasLevel && plan && (
           <Tray>

@@ -50,7 +50,7 @@ const ITEMS: readonly Item[] = [
 ]
 const LEAVE_WORDS: Readonly<Record<keyof typeof LEAVES, string>> = {
   '!died': 'It died',
-  '!rehomed': 'Given away',
+  '!rehomed': 'Given away or sent back',
   '!gone': 'Gone, nobody knows where',
 }
 const Cell = ({ basis, children }: { basis: number; children: ReactNode }) => (

@@ -7,7 +7,7 @@ import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { airKindOf } from '../../knowledge/air.ts'
 import { puttyMost, thinningTo } from '../bench.ts'
-import { bottleOf, stepEntry } from '../offers.ts'
+import { bottleOf, minutesWith, stepEntry } from '../offers.ts'
 import { make, type BenchAgent, type BenchWork, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
 import { checkForms, never } from './kind.ts'
@@ -15,6 +15,7 @@ import { checkForms, never } from './kind.ts'
 const DAY = 24 * MS_PER_HOUR
 
 function steps(rule: RuleOf<'bench'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
+  if (rule.days) return sessionsOn(rule, rule.days, builder, phaseMs, exitMs)
   const steps: Step[] = []
   let dueMs: number | null = phaseMs
   let why = ''
@@ -58,6 +59,53 @@ function steps(rule: RuleOf<'bench'>, builder: Builder, phaseMs: number, exitMs:
   return steps
 }
 
+/** Sessions on the days that are written, each until it is done or left out; then at the last rhythm while a piece is not clean. */
+function sessionsOn(
+  rule: RuleOf<'bench'>,
+  days: readonly number[],
+  builder: Builder,
+  phaseMs: number,
+  exitMs: number | null,
+): Step[] {
+  const gap = days.length > 1 ? days.at(-1)! - days.at(-2)! : 7
+  const work = workOf(rule, builder)
+  const steps: Step[] = []
+  for (let i = 0; ; i++) {
+    const day = days[i] ?? days.at(-1)! + (i - days.length + 1) * gap
+    const dueMs = phaseMs + day * DAY
+    if (dueMs > builder.aheadMs || (exitMs !== null && dueMs > exitMs)) return steps
+    const entry = stepEntry(builder, rule.id, i)
+    if (!entry && exitMs !== null) continue
+    // What comes after the written days is asked once at a time.
+    if (i > days.length && !stepEntry(builder, rule.id, i - 1)) return steps
+    steps.push(
+      make(
+        rule,
+        builder,
+        i,
+        {
+          title: `${rule.title}, day ${day}`,
+          detail: entry
+            ? entry.kind === 'skip'
+              ? 'Left out.'
+              : 'Done.'
+            : i >= days.length
+              ? 'Not every piece has its clean looks in a row yet.'
+              : `${rule.stages.length} stages, one piece after the other.`,
+          dueMs,
+          fromMs: dueMs - DAY / 2,
+          ...(entry ? {} : { bench: work }),
+          ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
+          ...(entry && entry.kind !== 'skip'
+            ? { state: 'done' as const, doneMs: entryMs(entry), entryId: entry.id }
+            : {}),
+        },
+        24,
+      ),
+    )
+  }
+}
+
 /** The first later day whose count of the measure is above nothing. */
 function foundSince(rule: RuleOf<'bench'>, { context }: Builder, sinceMs: number) {
   const measure = context.protocol.campaign?.measures.find(({ id }) => id === rule.measure)
@@ -91,13 +139,14 @@ function workOf(rule: RuleOf<'bench'>, builder: Builder): BenchWork {
         unit: content.per,
       }
     if (soak) {
-      const wish = (soak.mgPerL * soak.litres) / content.mg
+      const wish = ((soak.mgPerL ?? bottle.form.target) * soak.litres) / content.mg
       const { step } = measureFor(wish, content.per, syringesMl.length > 0 ? syringesMl : undefined)
       agents[id] = {
         productId,
         strengthMg: content.mg,
         thinTimes: 1,
         unit: content.per,
+        mgPerL: soak.mgPerL ?? bottle.form.target,
         amount: roundToStep(wish, step, 'nearest'),
       }
     }
@@ -105,7 +154,12 @@ function workOf(rule: RuleOf<'bench'>, builder: Builder): BenchWork {
   const vessel = context.record.vessels.get(context.course.body.vesselId)
   const litres = vessel ? (vesselVolume(vessel)?.litres ?? null) : null
   return {
-    stages: rule.stages,
+    stages: rule.stages.map((stage) => {
+      const bottle = stage.soak && stage.minutes ? bottleOf(context, stage.soak.role) : null
+      return bottle && stage.minutes
+        ? { ...stage, minutes: minutesWith(stage.minutes, bottle.form, stage.soak?.mgPerL ?? null) }
+        : stage
+    }),
     ready: rule.ready,
     abortSigns: rule.abortSigns,
     kinds: rule.kinds ?? null,
@@ -117,8 +171,8 @@ function workOf(rule: RuleOf<'bench'>, builder: Builder): BenchWork {
 export const bench: RuleKind<'bench'> = {
   steps,
   leavesOut: true,
-  occurrences: (rule) => (rule.measure === undefined ? [0] : never()),
-  calendar: (_rule, pen) => pen.item(0),
+  occurrences: (rule) => (rule.days ? rule.days.map((_, i) => i) : rule.measure === undefined ? [0] : never()),
+  calendar: (rule, pen) => (rule.days ?? [0]).forEach((day) => pen.item(day)),
   problems(rule, check) {
     if (rule.measure !== undefined) check.measure(rule.measure)
     rule.stages.forEach(({ count, spot, soak }, i) => {
@@ -130,7 +184,7 @@ export const bench: RuleKind<'bench'> = {
       }
       if (soak) {
         const ceiling = Math.min(...check.formsOf(soak.role).map(({ hardMax }) => hardMax))
-        if (soak.mgPerL > ceiling)
+        if (soak.mgPerL !== undefined && soak.mgPerL > ceiling)
           check.say(['stages', i, 'soak'], `${soak.mgPerL} mg/L is over the hard maximum of ${ceiling} mg/L.`)
       }
       if (spot && spot.ml.least > spot.ml.most)

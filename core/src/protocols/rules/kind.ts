@@ -56,7 +56,7 @@ export interface RuleCheck {
 
 /** Pages on which a step is done. */
 export type StepPage =
-  'bath' | 'tally' | 'round' | 'spot' | 'run' | 'bench' | 'transfer' | 'watch' | 'days' | 'steering' | 'causes'
+  'bath' | 'tally' | 'round' | 'spot' | 'run' | 'bench' | 'transfer' | 'watch' | 'walk' | 'days' | 'steering' | 'causes'
 /** An entry as a press writes it; vessel, course and step are added by whoever writes it. */
 export type PressDraft = Readonly<Record<string, unknown>> & { readonly kind: string }
 /** What a press on a step does: writes at once, asks for a number, or opens the page on which it is done. */

@@ -44,6 +44,7 @@ function onceStep(rule: RuleOf<'task'>, builder: Builder, phaseMs: number, exitM
         dueMs,
         ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
         ...(rule.steers ? { steers: rule.steers } : {}),
+        ...(rule.opens ? { opens: rule.opens } : {}),
         ...(done ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id } : {}),
       },
       ONCE_TOLERANCE_H,
@@ -72,6 +73,7 @@ export const task: RuleKind<'task'> = {
     else pen.through(rule.everyDays, rule.fromDay ?? 0)
   },
   presses(step) {
+    if (step.opens === 'walk') return [{ to: 'page', label: 'Walk', page: 'walk' }, ...donePress(step, 'Done')]
     if (step.steers) return [{ to: 'page', label: 'Amounts', page: 'steering' }]
     if (step.ruleId === CAUSES)
       return [{ to: 'page', label: 'Open the checklist', page: 'causes' }, ...donePress(step, 'Done')]
