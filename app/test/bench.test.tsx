@@ -188,3 +188,27 @@ describe('changes to a target', () => {
     expect(screen.getByText('Type value, target and new water; the answer stands here.')).toBeVisible()
   })
 })
+
+describe('over together', () => {
+  test('what runs stands beside what is to come, with the latest day to begin, and what holds it up', async () => {
+    const user = await tool('Over together')
+    const before = screen.getAllByRole('row').length
+    // The demonstration’s fish-free display runs: its end is the common day.
+    expect(screen.getByRole('row', { name: /Fish-free display.*runs/ })).toBeInTheDocument()
+    const box = screen.getByRole('combobox', { name: /What is to come in/ })
+    await user.selectOptions(box, 'freshwater-dip')
+    await user.click(screen.getByRole('button', { name: 'Add it' }))
+    expect(screen.getAllByRole('row')).toHaveLength(before + 1)
+    const end = () =>
+      screen.getByText('All of it can be over then', { exact: false }).previousElementSibling!.textContent
+    const early = end()
+    await user.selectOptions(box, 'coral-intake-76')
+    await user.click(screen.getByRole('button', { name: 'Add it' }))
+    // Seventy-six days from today are later than anything that runs.
+    expect(end()).not.toBe(early)
+    expect(screen.getByRole('row', { name: /Coral intake.*today/ })).toBeInTheDocument()
+    expect(screen.getByText(/holds the others up by \d+ days, begun today/)).toBeInTheDocument()
+    await user.click(screen.getByRole('button', { name: 'Take the last away' }))
+    expect(end()).toBe(early)
+  })
+})

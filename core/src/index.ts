@@ -343,6 +343,8 @@ export {
   type WalkSum,
 } from './record/walk.ts'
 export { lifeOf, standingOn, type Life, type LifeKind } from './record/life.ts'
+export { digestOf } from './record/digest.ts'
+export { endTogether, type TogetherItem } from './protocols/backwards.ts'
 export { gatePieces, piecesAsked } from './protocols/pieces.ts'
 export { airKindFor, airKindOf, airKinds } from './knowledge/air.ts'
 export {

@@ -24,6 +24,8 @@ import {
 } from '@brinvo/core'
 import { queryOptions, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
+import { keptEstimate } from './keptEstimates.ts'
+import { forgetEstimates } from './keptStore.ts'
 import { v7 } from 'uuid'
 import { compute } from '../workers/client.ts'
 import { photosOf } from './photos.ts'
@@ -160,7 +162,8 @@ export function usePlans(): Plans {
   const results = useQueries({
     queries: wanted.map(({ inputs, key, courseId }) => ({
       queryKey: ['estimate', courseId, key],
-      queryFn: ({ signal }: { signal: AbortSignal }) => compute.run('estimate', inputs, signal),
+      queryFn: ({ signal }: { signal: AbortSignal }) =>
+        keptEstimate(courseId, key, () => compute.run('estimate', inputs, signal)),
       staleTime: Infinity,
       gcTime: 300_000,
       retry: false,
@@ -299,6 +302,7 @@ export function useActions() {
       },
       async wipe(settings: Settings) {
         await repository.wipe(settings)
+        await forgetEstimates()
         await photosOf(mode).clear()
         // An emptied demonstration stays empty until somebody opens it anew.
         await touch()

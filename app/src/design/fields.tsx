@@ -292,3 +292,18 @@ export function Check({
     </CheckBox>
   )
 }
+
+/** A day typed or picked, under its own words. */
+export const DayLabel = styled.label`
+  display: grid;
+  gap: 4px;
+  font-weight: 600;
+  font-size: 14px;
+  input {
+    min-height: 44px;
+    border: 1.5px solid var(--quiet);
+    border-radius: 8px;
+    padding: 8px 12px;
+    background: var(--tray);
+  }
+`

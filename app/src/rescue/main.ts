@@ -1,4 +1,5 @@
 // The rescue page: plain elements and no part of the application, so that a fault of ours cannot reach it.
+import { forgetEstimates } from '../data/keptStore.ts'
 import { dayOf, defaultSettings } from '@brinvo/core'
 import { DATABASES, openKeyStore } from '../data/keyStore.ts'
 import { browserChannel, browserLock, createRepository } from '../data/repository.ts'
@@ -108,6 +109,7 @@ async function draw() {
       'Empty the record',
       async () => {
         await repository.wipe(freshSettings())
+        await forgetEstimates()
         return 'The record is empty. Open the application and import a file, or begin anew.'
       },
       true,

@@ -150,12 +150,11 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
   }
   return found
 }
-/** Whether a role is used on single pieces only: rounds and bench sessions. */
+/** Whether a role is used on single pieces only, at the bench. */
 const onlyAtBench = (protocol: Protocol, roleId: string): boolean => {
   const rules = protocol.phases.flatMap(({ rules: all }) => all)
   const atBench = (rule: Rule): boolean =>
-    (rule.kind === 'round' && rule.role === roleId) ||
-    (rule.kind === 'bench' && rule.stages.some(({ spot, soak }) => (spot ?? soak)?.role === roleId))
+    rule.kind === 'bench' && rule.stages.some(({ spot, soak }) => (spot ?? soak)?.role === roleId)
   return rules.some(atBench) && rules.every((rule) => atBench(rule) || !('role' in rule) || rule.role !== roleId)
 }
 /**

@@ -40,6 +40,7 @@ import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Big, Fields, Split } from './layout.tsx'
 import { ChangesTool } from './ChangesTool.tsx'
+import { TogetherTool } from './TogetherTool.tsx'
 import { PestTool, UltravioletTool } from './OutbreakTools.tsx'
 import { AmmoniaTool, DripTool, SalinityTool, SaltTool } from './WaterTools.tsx'
 
@@ -56,6 +57,7 @@ type Tool =
   | 'salt'
   | 'uv'
   | 'pest'
+  | 'together'
 
 export function BenchPage() {
   const [params, setParams] = useSearchParams()
@@ -83,6 +85,7 @@ export function BenchPage() {
           { value: 'salt', label: 'Salt water' },
           { value: 'uv', label: 'Ultraviolet' },
           { value: 'pest', label: 'Pest rounds' },
+          { value: 'together', label: 'Over together' },
         ]}
       />
       {tool === 'dose' && <DoseTool />}
@@ -97,6 +100,7 @@ export function BenchPage() {
       {tool === 'changes' && <ChangesTool />}
       {tool === 'uv' && <UltravioletTool />}
       {tool === 'pest' && <PestTool />}
+      {tool === 'together' && <TogetherTool />}
     </Page>
   )
 }

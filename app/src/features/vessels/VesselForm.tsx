@@ -22,7 +22,7 @@ import { useNavigate, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useRecord } from '../../data/queries.tsx'
-import { Check, Choice, Field, Select } from '../../design/fields.tsx'
+import { DayLabel, Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Facts, Figure, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { litresText, percentText, preferencesOf } from '../../design/words.ts'
@@ -36,19 +36,6 @@ const Grid = styled.div`
   grid-template-columns: repeat(auto-fill, minmax(150px, 1fr));
   gap: 12px 16px;
   align-items: start;
-`
-const DayLabel = styled.label`
-  display: grid;
-  gap: 4px;
-  font-weight: 600;
-  font-size: 14px;
-  input {
-    min-height: 44px;
-    border: 1.5px solid var(--quiet);
-    border-radius: 8px;
-    padding: 8px 12px;
-    background: var(--tray);
-  }
 `
 /** Noon of a typed day; NaN where it is none. */
 function atHourOfDayOr(day: string, zone: string): number {
