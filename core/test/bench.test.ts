@@ -369,6 +369,19 @@ describe('its step', () => {
     })
     expect(stepsAt(house('extract-bubble-algae', []), START)[0]!.bench!.agents).toEqual({})
   })
+  test('a weak soak keeps its twenty minutes; a dip at the bottle’s level has the bottle’s', () => {
+    const minutes = (protocolId: string, stage: string, role: string) => {
+      const record = house(protocolId, [], { percent: 3 })
+      const course = record.courses.get('c')!
+      const own = { ...course, body: { ...course.body, products: { [role]: 'px' } } }
+      return planCourse(own, { record, active: activeOf(record.entries), estimates: new Map(), nowMs: START })
+        .steps.find(({ kind }) => kind === 'bench')!
+        .bench!.stages.find(({ id }) => id === stage)!.minutes
+    }
+    expect(minutes('extract-bubble-algae', 'soak', 'peroxide')).toEqual({ min: 15, usual: 20, max: 25 })
+    // Gentle peroxide dip, handbook 40.5: 2, 3, 5 minutes.
+    expect(minutes('coral-intake-45', 'dip', 'dip')).toEqual({ min: 2, usual: 3, max: 5 })
+  })
   test('due at once, and again after a count that finds some; a clean one asks for none', () => {
     const done = entryAt(START + HOUR, {
       kind: 'done',

@@ -24,6 +24,23 @@ test('reload, export, empty, import: everything is as it was', async ({ page }, 
   const clock = page.getByText(/credited of 30 d/).first()
   await expect(clock).toBeVisible()
   const before = await clock.textContent()
+  /** Estimates kept between two openings of the page. */
+  const kept = () =>
+    page.evaluate(
+      () =>
+        new Promise<number>((resolve, reject) => {
+          const opening = indexedDB.open('brinvo-kept')
+          opening.onerror = () => reject(new Error('not opened'))
+          opening.onsuccess = () => {
+            const asked = opening.result.transaction('estimates').objectStore('estimates').count()
+            asked.onsuccess = () => {
+              opening.result.close()
+              resolve(asked.result)
+            }
+          }
+        }),
+    )
+  await expect.poll(kept).toBe(1)
   const text = await exported(page)
   const path = info.outputPath('record.json')
   writeFileSync(path, text)
@@ -32,6 +49,8 @@ test('reload, export, empty, import: everything is as it was', async ({ page }, 
   await page.getByRole('textbox', { name: /Type "empty"/ }).fill('empty')
   await page.getByRole('button', { name: 'Empty it now' }).click()
   await expect(page.getByText('The record is empty.')).toBeVisible()
+  // Nothing that was worked out from it outlives it.
+  await expect.poll(kept).toBe(0)
 
   await importFile(page, path)
   await expect(page.getByRole('dialog')).toContainText('Every line is sound')

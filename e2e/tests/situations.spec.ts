@@ -34,10 +34,12 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   await keeper.press('Into the work tub')
   await look(keeper, 's3-bench-piece')
   await keeper.press(/^Done, next/)
+  await keeper.said(/^Hose at the base/)
   // Seven bubbles, all of them off; two tubes, one stays.
   await keeper.fill(/^Before/, '7')
   await keeper.fill(/^Removed whole/, '7')
   await keeper.press(/^Done, next/)
+  await keeper.said(/^Each tube broken/)
   await keeper.fill(/^Before/, '2')
   await keeper.fill(/^Removed whole/, '3')
   // More removed than were there is asked about, and nothing typed is lost.
@@ -68,6 +70,7 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   await keeper.said('Long enough.')
   await look(keeper, 's3-bench-soak')
   await keeper.press(/^Done, lift it out/)
+  await keeper.said(/^Dab dry/)
   await keeper.fill(/^Spots closed/, '3')
   await keeper.fill(/^Putty/, '20')
   await keeper.said(/of putty in a day/)

@@ -155,7 +155,15 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
             ))}
           </Row>
         )}
-        {inHand && <InHand key={inHand.piece} step={step} protocol={protocol} piece={inHand} />}
+        {/* Each stage has its own fields: what is typed for the next one is never cleared by the last. */}
+        {inHand && (
+          <InHand
+            key={`${inHand.piece}/${inHand.stage}/${inHand.turn}`}
+            step={step}
+            protocol={protocol}
+            piece={inHand}
+          />
+        )}
         {ended.length > 0 && (
           <Tray>
             <Stack $gap={6}>
@@ -458,13 +466,6 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
     // What is asked about a clock is asked by the clock.
     Math.ceil(nowMs / 2000) * 2000,
   )
-  const press = async () => {
-    if (await asking.commit()) {
-      setValues({})
-      setTyped({ ml: '', spots: '', grams: '' })
-      setFinds({ mobiles: '', eggs: '' })
-    }
-  }
   const turn = stage?.times === undefined ? '' : ` ${piece.turn + 1} of ${stage.times}`
   return (
     <Tray>
@@ -591,7 +592,7 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
         <Refusals refusals={asking.spoken} override={asking.override} onOverride={asking.setOverride} />
         {asking.failure !== null && <p role="alert">{asking.failure}</p>}
         <Thumb>
-          <Button look="main" isDisabled={drafts === null || !asking.may} onPress={() => void press()}>
+          <Button look="main" isDisabled={drafts === null || !asking.may} onPress={() => void asking.commit()}>
             {pressWords(acts, turn)}
           </Button>
           {piece.airMs !== null && closes && <Break step={step} piece={piece} />}

@@ -155,10 +155,10 @@ function workOf(rule: RuleOf<'bench'>, builder: Builder): BenchWork {
   const litres = vessel ? (vesselVolume(vessel)?.litres ?? null) : null
   return {
     stages: rule.stages.map((stage) => {
-      const bottle = stage.soak && stage.minutes ? bottleOf(context, stage.soak.role) : null
-      return bottle && stage.minutes
-        ? { ...stage, minutes: minutesWith(stage.minutes, bottle.form, stage.soak?.mgPerL ?? null) }
-        : stage
+      // A weaker tub has its own minutes; at the bottle's own level the bottle says how long.
+      const bottle =
+        stage.soak && stage.soak.mgPerL === undefined && stage.minutes ? bottleOf(context, stage.soak.role) : null
+      return bottle && stage.minutes ? { ...stage, minutes: minutesWith(stage.minutes, bottle.form, null) } : stage
     }),
     ready: rule.ready,
     abortSigns: rule.abortSigns,
