@@ -54,7 +54,7 @@ test('twenty corals, four of them changed, in far fewer than sixty presses; what
     ['Coral C', 'Tissue', 'receding'],
     ['Coral T', 'Slime', 'strings'],
   ] as const) {
-    await press(screen.getByRole('button', { name: new RegExp(`^${aspect} of ${name}:`) }))
+    await press(screen.getByRole('button', { name: new RegExp(`^${aspect} .*, ${name}$`) }))
     await press(
       within(screen.getByRole('group', { name: `${aspect} of ${name}` })).getByRole('button', { name: level }),
     )

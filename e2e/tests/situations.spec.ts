@@ -107,7 +107,7 @@ test('5: a failing leather coral, dripped, set apart, watched until it opens and
   await keeper.bottle('Peroxide, 3 %', /^Peroxide, gentle coral dip/, '3')
   // How it stands before: walked, with its polyps shut and its skin covered.
   await keeper.go(`/walk/${reef.split('/').pop()}`)
-  await keeper.press('Polyps of Umbrella: full')
+  await keeper.press('Polyps full, Umbrella')
   await page.getByRole('group', { name: 'Polyps of Umbrella' }).getByRole('button', { name: 'shut' }).click()
   await keeper.press('Note the walk')
   await expect(page).toHaveURL(new RegExp(`${reef}$`))
@@ -184,7 +184,7 @@ test('5: a failing leather coral, dripped, set apart, watched until it opens and
   await keeper.said('Umbrella: back in its place.')
   await keeper.go(`/walk/${reef.split('/').pop()}`)
   await look(keeper, 's5-walk')
-  await keeper.press('Polyps of Umbrella: shut')
+  await keeper.press('Polyps shut, Umbrella')
   await page.getByRole('group', { name: 'Polyps of Umbrella' }).getByRole('button', { name: 'full' }).click()
   await keeper.press('Note the walk')
   await expect(page).toHaveURL(new RegExp(`${reef}$`))

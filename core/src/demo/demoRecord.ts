@@ -373,6 +373,22 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
     intakeMs,
   )
   const tub = { vesselId: 'tub', courseId: 'intake-tub' }
+  // Three walks along the corals of Longshore: the toadstool shuts, sheds and comes back.
+  const well = { colour: 2, tissue: 0, bare: 0, extension: 4, slime: 0 }
+  for (const [day, toadstool] of [
+    [-15, {}],
+    [-8, { extension: 0, slime: 2 }],
+    [-2, { extension: 3 }],
+  ] as const) {
+    entry(at(day, 18.6), 'state', { vesselId: 'longshore', residentId: 'hammer', aspects: well })
+    entry(at(day, 18.62), 'state', {
+      vesselId: 'longshore',
+      residentId: 'toadstool',
+      aspects: { ...well, ...toadstool },
+    })
+    entry(at(day, 18.65), 'done', { vesselId: 'longshore', what: 'Walked along two corals' })
+  }
+  entry(at(-6, 19), 'note', { vesselId: 'longshore', residentId: 'toadstool', mark: 'shed' })
   for (const [day, found] of [
     [0, 3],
     [4, 1],

@@ -210,6 +210,7 @@ function CoralRow({
   const last = walks.at(-1)
   const state = { ...(last?.state ?? WELL), ...pressed }
   const aspect = walkAspects.find(({ id }) => id === open)
+  const said = aspect ? 'Back' : pressed !== undefined ? 'Looked at' : last ? 'As before' : 'Well'
   return (
     <Coral {...(pressed ? { 'data-looked': '' } : {})}>
       <div>
@@ -243,13 +244,12 @@ function CoralRow({
                 key={one.id}
                 type="button"
                 aria-expanded={false}
-                aria-label={`${one.label} of ${coral.body.name}: ${one.levels[level]}`}
+                aria-label={`${one.label} ${one.levels[level]}, ${coral.body.name}`}
                 {...(isPast(one, level) ? { 'data-past': '' } : {})}
                 {...(moved || (last === undefined && pressed?.[one.id] !== undefined) ? { 'data-changed': '' } : {})}
                 onClick={() => onOpen(one.id)}
               >
-                <small>{one.label}</small>
-                {one.levels[level]}
+                <small>{one.label}</small> {one.levels[level]}
               </Chip>
             )
           })}
@@ -257,17 +257,17 @@ function CoralRow({
       )}
       <Button
         look={pressed === undefined ? 'plain' : 'bare'}
-        aria-label={`${last ? 'As before' : 'Well'}: ${coral.body.name}`}
+        aria-label={`${said}: ${coral.body.name}`}
         onPress={() => (aspect ? onOpen(null) : onPress({}))}
       >
-        {aspect ? 'Back' : pressed === undefined ? (last ? 'As before' : 'Well') : 'Looked at'}
+        {said}
       </Button>
     </Coral>
   )
 }
 
 /** What the walks of a vessel sum up to: how many, since when, after what; and the last walks side by side. */
-export function WalkSumTray({ vesselId }: { vesselId: string }) {
+function WalkSumTray({ vesselId }: { vesselId: string }) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const { settings } = record
@@ -275,13 +275,14 @@ export function WalkSumTray({ vesselId }: { vesselId: string }) {
   const days = walkDays(record, active, vesselId, nowMs)
   const last = days.at(-1)
   if (!last) return null
+  const told = walkAspects.filter(({ id }) => days.some(({ past }) => (past[id] ?? 0) > 0))
   return (
     <Tray>
       <Stack $gap={10}>
         <h2>Over the vessel</h2>
         {sums.length === 0 ? (
           <p>
-            All {last.of} that were walked stood well {whenText(last.atMs, nowMs, settings)}.
+            Nothing amiss on the {last.of} that were walked, {whenText(last.atMs, nowMs, settings)}.
           </p>
         ) : (
           <ul style={{ display: 'grid', gap: 10 }}>
@@ -297,7 +298,7 @@ export function WalkSumTray({ vesselId }: { vesselId: string }) {
                 <tr>
                   <th scope="col">walk</th>
                   <th scope="col">looked at</th>
-                  {walkAspects.map(({ id, summed }) => (
+                  {told.map(({ id, summed }) => (
                     <th key={id} scope="col">
                       {summed}
                     </th>
@@ -314,7 +315,7 @@ export function WalkSumTray({ vesselId }: { vesselId: string }) {
                       <td>
                         {day.looked} of {day.of}
                       </td>
-                      {walkAspects.map(({ id }) => (
+                      {told.map(({ id }) => (
                         <td key={id}>{day.past[id] === 0 ? '' : day.past[id]}</td>
                       ))}
                     </tr>
@@ -323,9 +324,6 @@ export function WalkSumTray({ vesselId }: { vesselId: string }) {
             </DayTable>
           </div>
         )}
-        <Row>
-          <LinkButton to={`/walk/${vesselId}`}>Walk along the corals</LinkButton>
-        </Row>
         <Photos subject={{ vesselId }} note="the walk" only="the walk" />
       </Stack>
     </Tray>

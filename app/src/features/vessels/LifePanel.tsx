@@ -3,10 +3,13 @@ import {
   atHourOfDay,
   dayOf,
   groupOf,
+  isPast,
   lifeOf,
   signOf,
   standingOn,
   stateWords,
+  walkAspects,
+  type CoralState,
   type Life,
   type LifeKind,
   type ResidentDocument,
@@ -87,6 +90,9 @@ const LANES: readonly { readonly title: string; readonly kinds: readonly LifeKin
   { title: 'pictures', kinds: ['picture'] },
   { title: 'turns', kinds: ['mark', 'ended'] },
 ]
+/** Past the line of any aspect: paler, receding, bare, shut, slimy. */
+const amiss = (state: CoralState): boolean =>
+  walkAspects.some((aspect) => state[aspect.id] !== undefined && isPast(aspect, state[aspect.id]!))
 const times = (count: number): string => (count === 1 ? 'once' : count === 0 ? 'never' : `${count} times`)
 const MARKS = ['recovery-spot', 'fell-over', 'shed', 'polyps-back', 'placed', 'cut', 'returned'] as const
 
@@ -210,7 +216,7 @@ function LifeLine({ life, name }: { life: Life; name: string }) {
             {life.events
               .filter(({ kind }) => kinds.includes(kind))
               .map(({ kind, atMs, entry }, j) =>
-                kind === 'sign' || (entry?.kind === 'state' && stateWords(entry.aspects) !== 'well') ? (
+                kind === 'sign' || (entry?.kind === 'state' && amiss(entry.aspects)) ? (
                   <circle key={j} className="bad" cx={x(atMs)} cy={y} r={5} />
                 ) : (
                   <circle key={j} className="mark" cx={x(atMs)} cy={y} r={4} />
