@@ -20,7 +20,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'vessel-lights-out', path: '/vessels/holding-a', dark: true },
   { name: 'vessel-phone', path: '/vessels/holding-a', width: 390 },
   { name: 'campaign', path: '/courses/slugs-tub' },
-  { name: 'new-vessel', path: '/vessels/fernwater/edit' },
+  { name: 'life', path: '/residents/toadstool' },
   { name: 'arrival', path: '/arrivals/box-tonight' },
   { name: 'comparison', path: '/arrivals/box-tonight/bag-1' },
   { name: 'run-phone', path: '/arrivals/box-tonight/run?bag=bag-3', width: 390, dark: true },

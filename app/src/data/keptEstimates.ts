@@ -1,7 +1,7 @@
 // The last estimate of each course, kept between two openings of the page: working it out takes a second on a laptop and
 // several on a phone, and nothing was written meanwhile. What was kept from other inputs or by another build is not used.
 import { digestOf, type CourseEstimate } from '@brinvo/core'
-import { keptStore } from './keptStore.ts'
+import { openKept } from './keyStore.ts'
 
 interface Kept {
   readonly mark: string
@@ -25,13 +25,13 @@ export async function keptEstimate(
   if (by === '') return work()
   const mark = `${by} ${digestOf(inputs)} ${inputs.length}`
   try {
-    const found = await keptStore().getItem<Kept>(courseId)
+    const found = await openKept().getItem<Kept>(courseId)
     if (found?.mark === mark) return found.estimate
   } catch {
     return work()
   }
   const estimate = await work()
-  keptStore()
+  openKept()
     .setItem(courseId, { mark, estimate } satisfies Kept)
     .catch(() => undefined)
   return estimate

@@ -15,6 +15,10 @@ export interface KeyStore {
 export const DATABASES = { keeper: 'brinvo', demo: 'brinvo-demo' } as const
 export type Mode = keyof typeof DATABASES
 
+/** Where estimates are kept between two openings of the page; no part of the record. */
+export const openKept = () =>
+  localforage.createInstance({ name: 'brinvo-kept', storeName: 'estimates', driver: [localforage.INDEXEDDB] })
+
 /** IndexedDB through localForage; no fallback, because a store that forgets is worse than a clear message. */
 export function openKeyStore(database: string): KeyStore {
   const store = localforage.createInstance({ name: database, storeName: 'record', driver: [localforage.INDEXEDDB] })
