@@ -308,6 +308,8 @@ describe('the log', () => {
         took: 'ignored',
       }),
     )
+    // The form is free again once it has said so.
+    expect(await screen.findByText(/^Meal logged/)).toBeInTheDocument()
     await user.click(screen.getByText('Sign'))
     await user.click(screen.getByRole('button', { name: 'Save' }))
     await waitFor(async () =>

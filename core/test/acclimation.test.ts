@@ -395,6 +395,8 @@ describe('the choice', () => {
     )
     expect(method(night, 'drip').refusal).toMatch(/26 h in the bag/)
     expect(method(night, 'scoops').refusal).toMatch(/26 h/)
+    // Practice cuts off at 12 or at 24 hours: with a worded reason it can be taken.
+    expect([method(night, 'drip').mayInsist, method(night, 'scoops').mayInsist]).toEqual([true, true])
     expect(night.chosen).toBe('float-and-move')
   })
   test('a day in clean water asks for no binder: only ammonia does', () => {
@@ -440,6 +442,7 @@ describe('the choice', () => {
     const copper = compareMethods(inputs('hg-shrimp', { copper: true, invertebrate: true }))
     expect(copper.chosen).toBeNull()
     expect(copper.methods.every(({ refusal }) => /copper/.test(refusal ?? ''))).toBe(true)
+    expect(copper.methods.some(({ mayInsist }) => mayInsist)).toBe(false)
   })
   test('a wide gap moves the choice to the matched tank, and without one the least harm is said to be over', () => {
     const wide = { ...inputs('hg-clown-damsel').bag, salinityPsu: range(30.5, 0.2) }

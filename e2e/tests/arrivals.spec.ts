@@ -73,6 +73,16 @@ test('a night in the bag refuses the slow drip with its number, and trying other
   await expect(page.getByText('Trying other numbers')).toBeVisible()
   await page.getByRole('button', { name: 'Back to the record' }).click()
   await expect(page.getByText('The bag, as far as it is known')).toBeVisible()
+  // Advice is no ban: with a worded reason it is taken, and the words stand on the ledger.
+  await page.getByRole('button', { name: /^Take it all the same: Cup by cup/ }).click()
+  const why = page.getByRole('textbox', { name: /against the advice/ })
+  await why.fill('short')
+  await expect(page.getByRole('button', { name: 'Use it', exact: true })).toBeDisabled()
+  await why.fill('This house has always done it cup by cup')
+  await page.getByRole('button', { name: 'Use it', exact: true }).click()
+  await expect(page).toHaveURL(/\/arrivals\/box-tonight\/run/)
+  await page.goto('/ledger')
+  await expect(page.getByText(/This house has always done it cup by cup/).first()).toBeVisible()
 })
 
 test('shrimps are refused for a tank in copper, without an override', async ({ page }) => {

@@ -94,6 +94,8 @@ export interface MethodResult {
   readonly deciding: Aspect
   /** Why this method is not offered at all, in words. */
   readonly refusal: string | null
+  /** A refusal by judgement, which a keeper may take against advice with worded reasons; false where it cannot be done. */
+  readonly mayInsist: boolean
   readonly openedMin: number
   readonly movedMin: number | null
   readonly minutesToNinety: number | null
@@ -378,6 +380,16 @@ function refusalOf(method: MethodId, inputs: CompareInputs, openFree: number): s
   return null
 }
 
+/**
+ * Whether what speaks against a method is judgement alone: hours, fouled or clean water. What is missing, does not fit or
+ * kills is no judgement. Practice differs here: slow methods are cut off at 12 or at 24 hours.
+ */
+function isAdvice(method: MethodId, inputs: CompareInputs, openFree: number): boolean {
+  if (refusalOf(method, inputs, openFree) === null) return false
+  const mild: CompareInputs = { ...inputs, transitH: 0, fouled: method === 'dilute-and-bind' }
+  return refusalOf(method, mild, 0) === null
+}
+
 /** Free ammonia within half an hour of opening the undiluted bag, careful end. */
 function openFreeOf(inputs: CompareInputs, draws: readonly Draw[]): number {
   const peaks = draws
@@ -463,6 +475,7 @@ function resultOf(
     aspects,
     deciding: aspects.reduce((worst, aspect) => (aspect.ratio > worst.ratio ? aspect : worst)),
     refusal: refusalOf(method, inputs, openFree),
+    mayInsist: isAdvice(method, inputs, openFree),
     openedMin: run.openedMin ?? 0,
     movedMin: run.movedMin,
     minutesToNinety: ninety < 0 ? null : series.min[ninety]!,

@@ -21,6 +21,8 @@ export function containerAct(context: ActContext, intent: ContainerIntent): ActA
       nowMs,
     }),
   ]
+  if (intent.against && intent.against.words.trim().length < 8)
+    return problemAnswer('Why against the advice? Eight letters at least: they stand on the ledger.')
   const risk = found.find(({ rule }) => rule === 'no-quarantine')
   const name = record.vessels.get(container.vesselId)?.body.name ?? 'the display'
   const words: Draft[] = risk
@@ -34,5 +36,13 @@ export function containerAct(context: ActContext, intent: ContainerIntent): ActA
         } as unknown as Draft,
       ]
     : []
+  if (intent.against)
+    words.push({
+      kind: 'override',
+      vesselId: container.vesselId,
+      rule: 'method-advice',
+      words: intent.against.words.trim().slice(0, 400),
+      about: intent.against.about.slice(0, 400),
+    } as unknown as Draft)
   return answerOf({ found, drafts: [...intent.drafts, ...words], said: intent.said })
 }

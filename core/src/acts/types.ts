@@ -173,6 +173,8 @@ export type ContainerIntent = {
   readonly arrivalId: string
   readonly containerId: string
   readonly drafts: readonly Draft[]
+  /** Taken against advice: what spoke against it, and the keeper's words. */
+  readonly against?: { readonly about: string; readonly words: string }
   readonly said: string
 }
 /** Everything that leaves no dose behind: notes, meals, signs, counts, gates, ticks. */

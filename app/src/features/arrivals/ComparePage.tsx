@@ -162,7 +162,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
   const chosen = comparison?.methods.find(({ id }) => id === comparison.chosen) ?? null
   const shown = comparison?.methods.find(({ id }) => id === looked) ?? chosen ?? comparison?.methods[0] ?? null
 
-  const use = async (method: MethodResult) => {
+  const use = async (method: MethodResult, words?: string) => {
     const drafts: Draft[] = [
       {
         kind: 'container',
@@ -176,10 +176,10 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
             typeof value === 'boolean' ? Number(value) : value,
           ]),
         ),
-        reason: (method.id === comparison?.chosen ? (comparison.reasons[0] ?? '') : 'Chosen by the keeper.').slice(
-          0,
-          900,
-        ),
+        reason: (method.id === comparison?.chosen
+          ? (comparison.reasons[0] ?? '')
+          : (words ?? 'Chosen by the keeper.')
+        ).slice(0, 900),
       } as Draft,
     ]
     const message = await commit(
@@ -189,6 +189,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
         containerId,
         drafts,
         said: `${container.label}: ${METHOD_WORDS[method.id].toLowerCase()}.`,
+        ...(words === undefined ? {} : { against: { about: method.refusal ?? '', words } }),
       },
       // What is odd about the bag stands on the page above the button that was pressed.
       { actId: v7(), override: { words: '', confirmed: true } },
@@ -294,6 +295,12 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
                         >
                           Use
                         </Button>
+                      ) : method.mayInsist ? (
+                        <Insist
+                          method={method}
+                          isDisabled={refused.length > 0}
+                          onUse={(words) => void use(method, words)}
+                        />
                       ) : (
                         <Tag>not here</Tag>
                       )}
@@ -522,6 +529,50 @@ function Verdict({ method, fresh }: { method: MethodResult; fresh: boolean }) {
         {method.pourOutsMin.length > 0 ? `, poured out ${method.pourOutsMin.length} ×` : ''}.
       </Quiet>
     </span>
+  )
+}
+
+/** Advice is no ban: a method that is judged unfit can be taken with a worded reason, which stands on the ledger. */
+function Insist({
+  method,
+  isDisabled,
+  onUse,
+}: {
+  method: MethodResult
+  isDisabled: boolean
+  onUse: (words: string) => void
+}) {
+  const [words, setWords] = useState<string | null>(null)
+  if (words === null)
+    return (
+      <Button
+        look="bare"
+        isDisabled={isDisabled}
+        onPress={() => setWords('')}
+        aria-label={`Take it all the same: ${METHOD_WORDS[method.id]}`}
+      >
+        Take it all the same
+      </Button>
+    )
+  return (
+    <Stack $gap={6}>
+      <Field
+        label={`Why ${METHOD_WORDS[method.id].toLowerCase()}, against the advice`}
+        value={words}
+        onChange={setWords}
+        multiline
+        autoFocus
+        hint="At least 8 letters. They stand on the ledger."
+      />
+      <Row $gap={8}>
+        <Button isDisabled={words.trim().length < 8} onPress={() => onUse(words.trim())}>
+          Use it
+        </Button>
+        <Button look="bare" onPress={() => setWords(null)}>
+          Leave it
+        </Button>
+      </Row>
+    </Stack>
   )
 }
 
