@@ -11,6 +11,7 @@ import {
   benchNoted,
   benchPieces,
   documentsOf,
+  handlingOf,
   instantOf,
   newCourseBody,
   nextActs,
@@ -344,6 +345,14 @@ describe('who lives there', () => {
     expect(start('hg-shrimp', 'bench-bubbles-and-snails')).toEqual([])
     expect(start('hg-coral', 'bench-bubbles-and-snails')).toEqual([])
   })
+})
+
+test('a session of several pieces is one handling on the course', () => {
+  const presses = entries([0, 'lower'], [5, 'back'], [10, 'lower', {}, 'arch'], [15, 'back', {}, 'arch'])
+  const record = house('extract-bubble-algae', presses)
+  const active = activeOf(record.entries)
+  const times = (nowMs: number) => handlingOf(record, active, record.courses.get('c')!, nowMs).times
+  expect([times(START + HOUR), times(START + 8 * 24 * HOUR)]).toEqual([1, 0])
 })
 
 describe('its step', () => {

@@ -47,6 +47,8 @@ export function handlingOf(
 ): Handling {
   const animals = new Set(course.body.residents)
   const times: number[] = []
+  /** Bench sessions met so far: many pieces in one sitting are one handling of the house. */
+  const sessions = new Set<string>()
   let seen = false
   let looked = false
   for (const entry of active) {
@@ -54,7 +56,14 @@ export function handlingOf(
     if (ms > nowMs) break
     const age = nowMs - ms
     if (age <= 7 * DAY) {
+      const session =
+        entry.kind === 'done' && entry.bench !== undefined && entry.courseId === course.id
+          ? (entry.step?.split('/').slice(0, 3).join('/') ?? '')
+          : null
+      const atBench = session !== null && !sessions.has(session)
+      if (session !== null) sessions.add(session)
       const caught =
+        atBench ||
         (entry.kind === 'move' && animals.has(entry.residentId)) ||
         (entry.kind === 'bath' && entry.courseId === course.id && entry.act === 'start') ||
         (entry.kind === 'bath' && entry.courseId === course.id && entry.act === 'end' && !startedBefore(active, entry))
