@@ -178,7 +178,7 @@ export function liftRefusals(kind: AirKind, dayS: number, piece: string): Refusa
         `${piece} has been in air for ${clock(dayS)} within 24 hours; ${kind.label.toLowerCase()} bears ${clock(kind.dayS)}. Leave it in the water until tomorrow.`,
       ),
     ]
-  if (kind.dayS - dayS < kind.onceS / 2)
+  if (dayS >= AIR_WARN_SHARE * kind.dayS)
     return [warn('bench-air', `Only ${clock(kind.dayS - dayS)} of the day's time in air are left for ${piece}.`)]
   return []
 }

@@ -1,4 +1,5 @@
 // The walk along the corals: how each stood on each aspect, and what that sums up to over a vessel and its days.
+import { limitOf } from '../knowledge/limits.ts'
 import { walkAspects } from '../knowledge/watch.ts'
 import { dayOf, entryMs, instantMs } from '../time/time.ts'
 import type { ActiveLedger, Entry, KeeperRecord, StateEntry } from './types.ts'
@@ -59,7 +60,7 @@ export interface WalkSum {
   readonly courses: readonly string[]
 }
 /** Days before a change of state in which an event may have brought it. EST */
-const BEFORE_MS = 7 * 86_400_000
+const BEFORE_MS = limitOf('walk-before') * 86_400_000
 /** What may have brought a change of state about. */
 const isEvent = (entry: Entry, vesselId: string): boolean =>
   (entry.kind === 'move' && entry.toVesselId === vesselId) ||

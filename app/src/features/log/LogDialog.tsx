@@ -1,9 +1,8 @@
 // Log something: a reading in three presses, or one typed line. Nothing typed is lost when something speaks against it.
 import { useEffect, useState, type FormEvent } from 'react'
-import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
-import { Choice, Field, Select } from '../../design/fields.tsx'
+import { Choice, DayLabel, Field, Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack } from '../../design/primitives.tsx'
 import { localInput } from '../../design/words.ts'
 import { Asked } from '../../parts/Refusals.tsx'
@@ -33,21 +32,6 @@ const KINDS: readonly { value: LogKind; label: string }[] = [
 ]
 /** Kinds whose field says itself what is wrong with it. */
 const OWN_FIELD: ReadonlySet<LogKind> = new Set(['reading', 'dose', 'change', 'note'])
-
-const TimeInput = styled.label`
-  display: flex;
-  flex-direction: column;
-  gap: 4px;
-  font-weight: 600;
-  font-size: 14px;
-  input {
-    min-height: 44px;
-    border: 1.5px solid var(--quiet);
-    border-radius: 8px;
-    padding: 8px 12px;
-    background: var(--tray);
-  }
-`
 
 export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () => void }) {
   const { record } = useRecord()
@@ -101,7 +85,7 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
                 options={form.vessels.map(({ id, body }) => ({ value: id, label: body.name }))}
               />
             </div>
-            <TimeInput style={{ flex: '1 1 180px' }}>
+            <DayLabel style={{ flex: '1 1 180px' }}>
               <span>When {form.when === '' && <Quiet>(now)</Quiet>}</span>
               <input
                 type="datetime-local"
@@ -109,7 +93,7 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
                 max={localInput(nowMs, zone)}
                 onChange={(event) => form.setWhen(event.target.value)}
               />
-            </TimeInput>
+            </DayLabel>
           </Row>
           {preset.corrects === undefined && (
             <Choice
