@@ -213,7 +213,7 @@ describe('counting', () => {
     })
     const map = screen.getByRole('group', { name: /^Map/ })
     expect(within(map).getByRole('button', { name: 'arch' })).toHaveAttribute('aria-pressed', 'true')
-    expect(screen.getByText(/Before you pour/)).toBeInTheDocument()
+    expect(screen.getByText(/Before you begin/)).toBeInTheDocument()
     await user.click(screen.getByRole('button', { name: 'None found' }))
     await user.click(screen.getByRole('button', { name: /^One more: Other animals found and put back/ }))
     await user.click(screen.getByRole('button', { name: 'Save, then cave' }))
@@ -396,4 +396,28 @@ describe('causes, start and board', () => {
     expect(board).toHaveTextContent(/Has held for 84 days/)
     expect(board).toHaveTextContent(/The cave needed adhesive/)
   })
+})
+
+test('heads are ticked off by name: nobody is taken to be there, and the missing are told before it is saved', async () => {
+  const record = withCampaign('dark-3', 'longshore', 2)
+  const user = await open(<TallyPage />, {
+    record,
+    route: '/courses/:id/tally/:measureId',
+    at: '/courses/mine/tally/heads',
+  })
+  const heads = within(await screen.findByRole('region', { name: 'Heads, one by one' }))
+  const save = heads.getByRole('button', { name: 'Save the count' })
+  expect(save).toBeDisabled()
+  await user.click(heads.getByRole('button', { name: 'All seen, and all well' }))
+  expect(save).toBeEnabled()
+  const shrimp = within(heads.getByRole('group', { name: 'Cleaner shrimp' }))
+  await user.click(shrimp.getByText('Missing, dead or peeling'))
+  expect(heads.getByText(/Cleaner shrimp not found or not well/)).toBeInTheDocument()
+  await user.click(save)
+  await waitFor(async () => expect(await newest('tally')).toMatchObject({ measure: 'heads', courseId: 'mine' }))
+  const kept = (await newest('tally')) as Extract<Entry, { kind: 'tally' }>
+  const cleaner = kept.animals!.find(({ residentId }) => residentId === 'cleaner')
+  expect(cleaner).toEqual({ residentId: 'cleaner', there: 0, gone: 1 })
+  expect(kept.values['missing']).toBe(1)
+  expect(kept.values['seen']).toBe(kept.animals!.reduce((sum, { there }) => sum + there, 0))
 })

@@ -129,7 +129,7 @@ describe('entries in words', () => {
       'Water change 25 %, new water at 2.2 mg/L',
     ],
     [{ kind: 'move', residentId: 'gramma', toVesselId: null }, 'Royal gramma moved to somewhere off the shelf'],
-    [{ kind: 'sign', sign: 'dust-fine', present: false }, 'Looked for, not seen: dust fine'],
+    [{ kind: 'sign', sign: 'dust-fine', present: false }, 'Looked for, not seen: fine dust'],
     [{ kind: 'topoff', addedL: 2 }, 'Topped up 2 L'],
     [{ kind: 'count', what: 'gill beats', count: 80, residentId: 'gramma' }, 'Count of gill beats: 80, Royal gramma'],
     [{ kind: 'gate', gate: 'media-out', passed: false }, 'Check media out: no'],

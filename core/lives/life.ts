@@ -298,7 +298,7 @@ export function live({
       tried.add(step.key)
       if (world.chance.happens(keeper.putsOff)) continue
       const slip = step.kind === 'test' && world.chance.happens(keeper.typos)
-      const press = pressOf(scene, record, protocol, step, slip)
+      const press = pressOf(scene, record, protocol, step, slip, nowMs)
       if (!press) {
         if (step.state !== 'waiting' && (step.kind === 'dose' || step.kind === 'spot'))
           say('nothing-to-press', `“${step.title}: ${step.detail}” is due and offers no amount.`, step.key)

@@ -2,8 +2,18 @@
 import type { BenchPress, BenchStage, Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
 import { readWith, kitFor } from '../src/world/instruments.ts'
 import { treatPest } from '../src/world/life.ts'
-import { change, pour, trulyIn, MIXES } from '../src/world/tank.ts'
-import { activeContent, agentForm, benchDrafts, groupOf, pressesOf, stagesFor } from '@brinvo/core'
+import { change, pour, trulyIn, MIXES, type Solute } from '../src/world/tank.ts'
+import {
+  activeContent,
+  activeEntries,
+  agentForm,
+  benchDrafts,
+  groupOf,
+  pressesOf,
+  saltGrams,
+  stagesFor,
+  steerState,
+} from '@brinvo/core'
 import type { Scene } from './scene.ts'
 
 export interface Press {
@@ -21,6 +31,10 @@ const UNITS: Readonly<Record<string, string>> = {
   ph: '',
   oxygen: 'mg/L',
 }
+/** @source 1 meq/L = 50.04 mg/L of calcium carbonate; 1 dKH = 17.85 mg/L */
+const DKH_PER_MEQ = 2.804
+/** What no pipette of a stock solution holds is not measured out, g. */
+const LEAST_G = 1e-5
 const note = (drafts: readonly object[]): Intent => ({ kind: 'note', drafts: drafts as Draft[], said: '' }) as Intent
 
 /** The reading a keeper takes of an analyte, as typed. */
@@ -82,6 +96,61 @@ function tally(scene: Scene, protocol: Protocol, measureId: string, extra: objec
   }))
 }
 
+/** The day's amounts as the steering offers them; where there is nothing to add, the day is noted as done. */
+function steering({ world, saidL, courseId }: Scene, record: KeeperRecord, step: Step, nowMs: number): Press {
+  const active = activeEntries(record.entries)
+  const amounts = step.steers!.flatMap((id) => {
+    const state = steerState(record, active, step.vesselId, id, nowMs)
+    const salt = state?.correction.salts.find(({ usual }) => usual === true) ?? state?.correction.salts[0]
+    return state &&
+      salt &&
+      state.rise > 0 &&
+      state.volumeL !== null &&
+      saltGrams(state.rise, salt, state.volumeL) > LEAST_G
+      ? [
+          {
+            id,
+            salt,
+            analyte: state.correction.analyte,
+            rise: state.rise,
+            grams: saltGrams(state.rise, salt, state.volumeL),
+          },
+        ]
+      : []
+  })
+  const base = { vesselId: step.vesselId, courseId, step: step.key }
+  return {
+    intents: [
+      ...amounts.map(
+        ({ id, salt, grams }) =>
+          ({
+            kind: 'correction',
+            ...base,
+            correction: id,
+            salt: salt.id,
+            grams: `${grams.toFixed(6)} g`,
+          }) as Intent,
+      ),
+      ...(amounts.length < step.steers!.length
+        ? [note([{ kind: 'done', ...base, what: step.title.slice(0, 120) }])]
+        : []),
+    ],
+    act: () => {
+      const { solutes, litres } = world.tank
+      const raise = (analyte: string, rise: number) => {
+        // The amount was worked out for the water the keeper believes in.
+        const real = (rise * saidL) / litres
+        if (analyte === 'alkalinity') solutes.alkalinity += real / DKH_PER_MEQ
+        else if (analyte in solutes) solutes[analyte as Solute] += real
+      }
+      for (const { salt, analyte, rise } of amounts) {
+        raise(analyte, rise)
+        for (const side of salt.side ?? []) raise(side.analyte, side.perUnit * rise)
+      }
+    },
+  }
+}
+
 /** What pressing a step's button sends; null where the screen offers no press that could be followed. */
 export function pressOf(
   scene: Scene,
@@ -89,6 +158,7 @@ export function pressOf(
   protocol: Protocol,
   step: Step,
   slip: boolean,
+  nowMs: number,
 ): Press | null {
   const { world, vesselId, courseId } = scene
   const base = { vesselId: step.vesselId, courseId, step: step.key }
@@ -100,6 +170,7 @@ export function pressOf(
     const { agent } = agentForm(product.body.form)!
     if (content.ok) pour(world.tank, agent, amount * content.value.mg)
   }
+  if (step.steers) return steering(scene, record, step, nowMs)
   // What the screens write at once is written: of several answers the one that says all is well.
   const offered = pressesOf(step)
   const written = offered.flatMap((press) => (press.to === 'write' ? [press] : []))

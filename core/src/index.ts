@@ -179,7 +179,7 @@ export {
   type EntryStatus,
 } from './record/account.ts'
 export { MAX_FILE_BYTES, SCHEMA_VERSION, toFile } from './record/format.ts'
-export { ANALYTES, parseLine, type LineDraft } from './record/typedLine.ts'
+export { ANALYTES, analyteWord, parseLine, type LineDraft } from './record/typedLine.ts'
 export {
   agentForm,
   agentForms,
@@ -194,6 +194,7 @@ export {
   protocolHash,
   protocolLibrary,
   protocolOf,
+  protocolServing,
   type Condition as PhaseCondition,
   type Phase,
   type Protocol,
@@ -232,6 +233,8 @@ export { levelsIn, type KnownLevel } from './safety/level.ts'
 export { knownLevels } from './protocols/known.ts'
 export { unsoundEntry, unsoundRegister, unsoundSettings, type Fault } from './record/sound.ts'
 export { headsAt } from './record/heads.ts'
+export { isForSitter, sitterPlan } from './protocols/sitter.ts'
+export { sinceThen } from './record/since.ts'
 export { residentsIn, residentVessels } from './record/whereabouts.ts'
 export { methods, type Method } from './knowledge/methods.ts'
 export { formGiven, formAmong, formInWater, usesOf } from './knowledge/uses.ts'
@@ -410,7 +413,7 @@ export {
   type Subject,
 } from './diagnosis/rank.ts'
 export { caseOutcome, caseProblems, type CaseFile } from './diagnosis/cases.ts'
-export { moverShare, slideSigns, type SlideClass } from './diagnosis/slide.ts'
+export { CANNOT_TELL, moverShare, slideSigns, type SlideClass } from './diagnosis/slide.ts'
 export { historyFlows, sharedTrouble, SPOTS } from './diagnosis/history.ts'
 export { looksToSure, simulateDiagnosis } from './diagnosis/simulate.ts'
 export {
@@ -463,6 +466,7 @@ export { jarVerdict, redose } from './outbreak/jar.ts'
 export { removalForecast } from './outbreak/removal.ts'
 export { darkForecast, type DarkReading } from './outbreak/darkForecast.ts'
 export { livestockBack, type Waiting } from './outbreak/livestock.ts'
+export { lostBetween } from './outbreak/headCount.ts'
 export { animalGuards, limitValue, type AnimalGuard, type GuardState } from './outbreak/guards.ts'
 export { causeChecklist, causes, type Cause, type CauseAnswer } from './outbreak/causes.ts'
 export {
@@ -479,6 +483,7 @@ export {
   correctionOf,
   corrections,
   saltGrams,
+  stockPortion,
   saltWorking,
   steerState,
   type Salt,

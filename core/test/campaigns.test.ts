@@ -141,6 +141,79 @@ describe('rounds against slugs', () => {
   })
 })
 
+describe('a jar in its phases', () => {
+  const start = Date.parse('2027-05-01T09:00:00Z')
+  const course = running('jar-fenbendazole-planaria', start, 'fernwater')
+  const at = (hours: number, fields: object) =>
+    entryAt(start + hours * HOUR, { vesselId: 'fernwater', courseId: 'the-course', ...fields })
+  const state = (entries: readonly Entry[], hours: number) => stateOf(course, entries, start + hours * HOUR)
+  const begun = at(1, { kind: 'gate', gate: 'jars', passed: true })
+  const ammonia = (hours: number, value: number) =>
+    at(hours, { kind: 'reading', analyte: 'ammonia-total', value, unit: 'mg/L', bound: 'exact' })
+  test('the guards hold from the dose on, not before it', () => {
+    expect(state([], 0.5).stop.words).toMatch(/Nothing is guarded just now: test total ammonia/)
+    expect(state([begun, ammonia(2, 0.3)], 3).stop).toMatchObject({
+      tone: 'danger',
+      words: expect.stringMatching(/end it now/),
+    })
+  })
+  test('the undosed jar is no measure of the tank', () => {
+    const look = (piece: string, alive: number, dead: number) =>
+      at(5, { kind: 'tally', measure: 'jar', piece, values: { 'small-alive': alive, 'small-dead': dead } })
+    const { measures } = state([begun, look('dosed', 1, 9), look('undosed', 5, 0)], 5.5)
+    expect(measures.find(({ measure }) => measure.id === 'jar')!.points.at(-1)!.value).toBeCloseTo(10, 9)
+  })
+})
+
+describe('an element raised', () => {
+  const start = Date.parse('2027-04-01T10:00:00Z')
+  const course = running('raise-potassium', start, 'longshore')
+  const potassium = (day: number, value: number) =>
+    entryAt(start + day * DAY, {
+      kind: 'reading',
+      vesselId: 'longshore',
+      analyte: 'potassium',
+      value,
+      unit: 'mg/L',
+      bound: 'exact',
+    })
+  const alkalinity = (day: number, value: number) =>
+    entryAt(start + day * DAY, {
+      kind: 'reading',
+      vesselId: 'longshore',
+      analyte: 'alkalinity',
+      value,
+      unit: 'dKH',
+      bound: 'exact',
+    })
+  const state = (entries: readonly Entry[], day: number) => stateOf(course, entries, start + day * DAY)
+  test('days alone never end it: the value that was wanted does', () => {
+    expect(state([potassium(-0.1, 335)], 5).over).toMatchObject({
+      tone: 'plain',
+      words: 'No: potassium 335 mg/L, at least 390 is wanted.',
+    })
+    expect(state([potassium(-0.1, 335), potassium(4, 389)], 5).over.tone).toBe('plain')
+    expect(state([potassium(-0.1, 335), potassium(4, 390)], 5).over).toMatchObject({
+      tone: 'good',
+      words: expect.stringMatching(/^Yes: potassium 390/),
+    })
+    expect(state([potassium(-0.1, 335), potassium(4, 395), potassium(9, 371)], 9.5).over).toMatchObject({
+      tone: 'caution',
+      words: expect.stringMatching(/has fallen again: potassium 371/),
+    })
+    expect(state([potassium(-0.1, 335), potassium(2, 360)], 2.1).working.words).toBe(
+      'Yes: potassium 335 → 360 mg/L in 2 days.',
+    )
+  })
+  test('alkalinity that jumped along is answered by its cause, never by a change of water', () => {
+    const { stop } = state([potassium(-0.1, 335), alkalinity(-0.1, 7.6), alkalinity(1, 8.2)], 1.05)
+    expect(stop.words).toMatch(
+      /act: alkalinity 8.2 dKH. Add nothing more today, turn every other doser of alkalinity off/,
+    )
+    expect(stop.words).not.toMatch(/Change \d/)
+  })
+})
+
 describe('dark days', () => {
   const start = NOW - 3 * DAY
   const course = running('dark-3', start, 'longshore')
@@ -177,6 +250,163 @@ describe('dark days', () => {
     const sure = [...climbing, reading(2.01, 'nitrate', 13.5), reading(2.02, 'nitrate', 14)]
     expect(stateOf(course, sure, start + 2.1 * DAY).stop).toMatchObject({ tone: 'danger' })
   })
+  test('after them the change is sized by what was read, never over half at once', () => {
+    const after = start + 3.1 * DAY
+    const step = (nitrate: number | null, phosphate: number | null, more: readonly Entry[] = []) => {
+      const entries = [
+        ...(nitrate === null ? [] : [reading(3, 'nitrate', nitrate)]),
+        ...(phosphate === null ? [] : [reading(3, 'phosphate', phosphate)]),
+        entryAt(start + 0.02 * DAY, {
+          kind: 'gate',
+          vesselId: 'longshore',
+          courseId: 'the-course',
+          gate: 'uncovered',
+          passed: true,
+          step: 'the-course/uncovered/0',
+        }),
+        ...more,
+      ]
+      const record = recordWith(course, entries)
+      return planCourse(course, { record, active: activeEntries(record.entries), estimates: new Map(), nowMs: after })
+        .steps.filter(({ ruleId, state }) => ruleId === 'changes-after' && state !== 'done')
+        .map(({ change, detail }) => ({ fraction: change?.fraction, detail }))
+    }
+    // By hand: 16 down to 10 in two equal changes: 1 − √(10 ÷ 16) = 0.209…, not under a quarter.
+    expect(step(16, 0.08)[0]!.fraction).toBe(0.25)
+    // 25 down to 10: 1 − √0.4 = 0.3675…, up to the next twentieth.
+    expect(step(25, 0.08)[0]!.fraction).toBe(0.4)
+    expect(step(25, 0.08)[0]!.detail).toMatch(/Nitrate 25 → about 15 mg\/L, 9 after both/)
+    // Phosphate asks for more than nitrate: 1 − √(0.1 ÷ 0.3) = 0.4226….
+    expect(step(12, 0.3)[0]!.fraction).toBe(0.45)
+    expect(step(80, 0.08)[0]!.fraction).toBe(0.5)
+    expect(step(25, null)[0]!.fraction).toBe(0.5)
+    expect(step(25, null)[0]!.detail).toMatch(/not everything was tested/)
+    expect(step(25, 0.08)).toHaveLength(2)
+    const once = entryAt(start + 3.05 * DAY, {
+      kind: 'change',
+      vesselId: 'longshore',
+      courseId: 'the-course',
+      fraction: 0.4,
+      step: 'the-course/changes-after/0',
+    })
+    expect(step(25, 0.08, [once])).toHaveLength(1)
+  })
+  test('who does not bear it is named from the register and the last walk, and nobody else', () => {
+    const asked = (protocolId: string, entries: readonly Entry[]) => {
+      const dark = running(protocolId, start, 'tub')
+      const record = recordWith(dark, entries)
+      const plan = planCourse(dark, {
+        record,
+        active: activeEntries(entries),
+        estimates: new Map(),
+        nowMs: start + DAY / 24,
+      })
+      return plan.steps.find(({ ruleId }) => ruleId === 'never')!.detail
+    }
+    const coral = [...demo.residents.values()].find(({ body }) => body.vesselId === 'tub' && body.group === 'hg-coral')!
+    const walked = (aspects: object): Entry =>
+      entryAt(start - DAY, { kind: 'state', vesselId: 'tub', residentId: coral.id, aspects })
+    expect(asked('dark-3', [])).not.toContain(coral.body.name)
+    // Pale is level 1 of colour and past its line; as it should be is level 2. Shut polyps are no failing coral.
+    expect(asked('dark-3', [walked({ colour: 2, extension: 0 })])).not.toContain(coral.body.name)
+    expect(asked('dark-3', [walked({ colour: 1 })])).toContain(`${coral.body.name} (colour pale at the last walk)`)
+    expect(asked('dark-3', [walked({ tissue: 2 })])).toContain(coral.body.name)
+    // Nine days no coral bears; five no Acropora.
+    expect(asked('dark-9', [])).toContain(coral.body.name)
+  })
+  test('a phase that waits for changes of water ends with the last of them, however they were logged', () => {
+    const course = running('peroxide-empty-fresh', start, 'fernwater')
+    const of = (hours: number, fields: object) =>
+      entryAt(start + hours * HOUR, { vesselId: 'fernwater', courseId: 'the-course', ...fields })
+    const begun = [
+      of(0.1, { kind: 'gate', gate: 'empty', passed: true }),
+      of(0.3, { kind: 'dose', productId: 'peroxide', amount: 40, unit: 'mL', step: 'the-course/pour/0' }),
+      of(0.5, { kind: 'done', what: 'Ten minutes', step: 'the-course/minutes/0' }),
+    ]
+    const change = (hours: number, more: object = {}) => of(hours, { kind: 'change', fraction: 0.5, ...more })
+    const phase = (entries: readonly Entry[]) => {
+      const record = recordWith(course, [...begun, ...entries])
+      const plan = planCourse(course, {
+        record,
+        active: activeEntries(record.entries),
+        estimates: new Map(),
+        nowMs: start + 3 * HOUR,
+      })
+      return plan.progress.phases[plan.progress.current!]!.phase.id
+    }
+    expect(phase([])).toBe('out-again')
+    expect(phase([change(0.6)])).toBe('out-again')
+    expect(phase([change(0.6), change(1.2)])).toBe('back')
+    expect(phase([change(0.6, { step: 'the-course/halves/0' }), change(1.2)])).toBe('back')
+    // One from before the phase is none of its own.
+    expect(phase([change(0.2), change(1.2)])).toBe('out-again')
+  })
+  test('a head not found is asked about until it is found or its death is noted', () => {
+    const count = (day: number, residentId: string, there: number, gone: number) =>
+      entryAt(start + day * DAY, {
+        kind: 'tally',
+        vesselId: 'longshore',
+        courseId: 'the-course',
+        measure: 'heads',
+        values: { seen: there, missing: gone },
+        animals: [{ residentId, there, gone }],
+      })
+    const alarms = (entries: readonly Entry[]) =>
+      stateOf(course, [...calm, ...entries], start + 3.2 * DAY).alarms.filter(({ id }) => id === 'missing')
+    const [one] = [...demo.residents.values()].filter(({ body }) => body.vesselId === 'longshore')
+    expect(alarms([count(3, one!.id, 1, 0)])).toEqual([])
+    expect(alarms([count(3, one!.id, 0, 1)])[0]!.words).toContain(one!.body.name)
+    expect(alarms([count(3, one!.id, 0, 1), count(3.1, one!.id, 1, 0)])).toEqual([])
+    expect(alarms([count(3, one!.id, 5, 3)])[0]!.words).toContain(`${one!.body.name} (3 of 8)`)
+    const death = (n: number) =>
+      entryAt(start + 3.1 * DAY, { kind: 'heads', vesselId: 'longshore', residentId: one!.id, change: -n, why: 'died' })
+    expect(alarms([count(3, one!.id, 5, 3), death(2)])[0]!.words).toContain(`${one!.body.name} (1 of 8)`)
+    expect(alarms([count(3, one!.id, 5, 3), death(3)])).toEqual([])
+    // A death before the count explains nothing that was missing at it.
+    const before = entryAt(start + 1 * DAY, {
+      kind: 'heads',
+      vesselId: 'longshore',
+      residentId: one!.id,
+      change: -3,
+      why: 'died',
+    })
+    expect(alarms([before, count(3, one!.id, 5, 3)])[0]!.words).toContain(`${one!.body.name} (3 of 8)`)
+  })
+  test('an animal that died is told as a loss; the film is not still there for it', () => {
+    const at = (day: number) => start + day * DAY
+    const tally = (day: number, measure: string, values: object, animals?: object) =>
+      entryAt(at(day), {
+        kind: 'tally',
+        vesselId: 'longshore',
+        courseId: 'the-course',
+        measure,
+        values,
+        ...(animals ? { animals } : {}),
+      })
+    const [one] = [...demo.residents.values()].filter(({ body }) => body.vesselId === 'longshore')
+    const counted = [
+      ...[3.2, 3.3].map((day) => entryAt(at(day), { kind: 'change', vesselId: 'longshore', fraction: 0.3 })),
+      tally(0.1, 'cover', { points: 46 }),
+      tally(16.5, 'cover', { points: 4 }),
+      tally(3.1, 'heads', { seen: 3, missing: 2 }, [{ residentId: one!.id, there: 3, gone: 2 }]),
+    ]
+    const over = (entries: readonly Entry[]) => stateOf(course, entries, at(17.2)).over
+    expect(over(counted).tone).toBe('caution')
+    expect(over(counted).words).toMatch(/neither found nor noted as dead/)
+    const dead = entryAt(at(3.2), {
+      kind: 'heads',
+      vesselId: 'longshore',
+      residentId: one!.id,
+      change: -2,
+      why: 'died',
+    })
+    expect(over([...counted, dead])).toMatchObject({
+      tone: 'good',
+      words: expect.stringContaining(`Lost on the way: ${one!.body.name} (2).`),
+    })
+    const still = tally(17, 'cover', { points: 30 })
+    expect(over([...counted, dead, still]).tone).toBe('caution')
+  })
   test('untested is not inside, and a thermometer does not stand for nitrate', () => {
     const warm = entryAt(start + 2.9 * DAY, {
       kind: 'reading',
@@ -208,7 +438,7 @@ describe('dark days', () => {
     expect(stateOf(course, act, start + 2.06 * DAY).stop.words).toMatch(/act: nitrate 13.2|Test once more/)
     const tan = [...calm, reading(2.05, 'ammonia-total', 0.12)]
     expect(stateOf(course, tan, start + 2.1 * DAY).stop.words).toMatch(
-      /Change 25 % \(\d+ L\) and put carbon in: with new water that holds none of it ammonia total 0.12 falls to about 0.09/,
+      /Change 25 % \(\d+ L\) and put carbon in: with new water that holds none of it total ammonia 0.12 falls to about 0.09/,
     )
     const spike = [...calm, reading(2.05, 'nitrate', 17)]
     expect(stateOf(course, spike, start + 5 * DAY).stop).toMatchObject({

@@ -19,6 +19,7 @@ import {
   instantOf,
   moverShare,
   sharedTrouble,
+  CANNOT_TELL,
   slideSigns,
   slideTable,
   SPOTS,
@@ -578,6 +579,17 @@ describe('a slide from drawn choices', () => {
     expect(two.yes).toEqual(['mic-large-lens'])
     expect(two.no).not.toContain('mic-gliding-needles')
     expect(slideSigns('fish-marine', [kind('drop', 'glides', 'middle')], true)).toEqual({ yes: [], no: [] })
+  })
+  test('what could not be told is neither there nor denied, and its motion counts on no side', () => {
+    // Something turns; its outline could not be told. Spinning teardrops are neither found nor ruled out by it.
+    const unclear = slideSigns('surface-marine', [kind(CANNOT_TELL, 'spins', 'middle', 90)], true)
+    expect(unclear.yes).not.toContain('mic-spin-thread')
+    expect(unclear.no).not.toContain('mic-spin-thread')
+    // What it cannot be is denied as before: a boat's sign wants gliding or still ones.
+    expect(unclear.no).toContain('mic-gliding-needles')
+    const blind = slideSigns('surface-marine', [kind(CANNOT_TELL, CANNOT_TELL, CANNOT_TELL, 90)], true)
+    expect(blind).toEqual({ yes: [], no: [] })
+    expect(moverShare([kind('drop', 'swims', 'small', 30), kind('drop', CANNOT_TELL, 'small', 60)])).toBe(100)
   })
   test('every sign of a slide is made by some choice, and the share that moves is of all in view', () => {
     const made = new Set(

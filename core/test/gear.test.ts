@@ -230,6 +230,11 @@ describe('how much the animals are handled', () => {
     expect(handling([...much, looked])).toMatchObject({ times: 4, stable: true, rest: true })
     expect(handling(much)).toMatchObject({ stable: false, rest: false })
     expect(handling([...much, looked, seen])).toMatchObject({ stable: false, rest: false })
+    // Fresh carbon is ticked off with the back to the tank: that nothing got worse is not known.
+    const tick = (fields: object) =>
+      entryAt(NOW - 0.5 * DAY, { kind: 'done', vesselId: 'holding-b', courseId: course.id, what: 'x', ...fields })
+    expect(handling([...much, tick({ step: `${course.id}/carbon/0` })])).toMatchObject({ stable: false, rest: false })
+    expect(handling([...much, tick({ watched: { look: 'dawn', minutes: 10 } })])).toMatchObject({ stable: true })
     expect(handling([...much.slice(2), looked]).rest).toBe(false)
   })
   describe('ten weeks of drugs and changes are seen too', () => {

@@ -13,6 +13,7 @@ import {
   limitValue,
   pestOf,
   pests,
+  protocolOf,
   randomFrom,
   readCounts,
   redose,
@@ -21,11 +22,13 @@ import {
   shareInterval,
   silicateDose,
   steer,
+  stockPortion,
   trendOf,
   type CountedRound,
   type DailyTreatment,
   type TallyEntry,
 } from '@brinvo/core'
+import { measurePoints } from '../src/outbreak/measures.ts'
 import { entryAt } from './entries.ts'
 
 const DAY = 86_400_000
@@ -292,6 +295,22 @@ describe('the jar', () => {
   })
 })
 
+describe('looks of a day', () => {
+  const measure = protocolOf('jelly-run')!.campaign!.measures.find(({ id }) => id === 'neighbours')!
+  const start = Date.parse('2027-03-01T08:00:00Z')
+  const look = (hours: number, piece: string, state: number) =>
+    entryAt(start + hours * HOUR, { kind: 'tally', vesselId: 'v', measure: 'neighbours', piece, values: { state } })
+  const values = (...entries: ReturnType<typeof look>[]) =>
+    measurePoints(measure, entries, 'UTC').map(({ value }) => value)
+  test('what the morning showed is not undone by a better evening', () => {
+    expect(values(look(0, 'a', 2), look(0.2, 'b', 0), look(9, 'a', 0), look(9.2, 'b', 1))).toEqual([2, 1])
+  })
+  test('within three hours the first count is put right, and another piece is the same look', () => {
+    expect(values(look(0, 'a', 2), look(2.99, 'a', 0), look(5, 'b', 1))).toEqual([1])
+    expect(values(look(0, 'a', 2), look(3, 'a', 0))).toEqual([2, 0])
+  })
+})
+
 describe('removal by hand', () => {
   test('what really goes is learnt from what stands there next time', () => {
     const forecast = removalForecast(
@@ -467,8 +486,17 @@ describe('steering', () => {
     expect(silicateDose({ ...base, afterHour: 0.4, spike: 2 }).verdict).toBe('dose')
     expect(silicateDose({ ...base, afterDay: 3.5 }).verdict).toBe('stop')
     expect(silicateDose({ ...base, unmeasured14: 15 }).verdict).toBe('pause')
-    expect(silicateDose({ ...base, afterHour: null }).verdict).toBe('test')
+    expect(silicateDose({ ...base, afterDay: null }).verdict).toBe('test')
+    // An hour that nobody tested does not come back: the same again, never more, and less where some is left.
+    expect(silicateDose({ ...base, afterHour: null, target: 2 })).toMatchObject({ verdict: 'again', rise: 1 })
+    expect(silicateDose({ ...base, afterHour: null, afterDay: 0.75 })).toMatchObject({ verdict: 'again', rise: 0.25 })
     expect(silicateDose({ ...base, lastRise: 0 })).toMatchObject({ verdict: 'first', rise: 1 })
+  })
+  test('what no scale shows is a portion of a stock solution', () => {
+    expect(stockPortion(0.1)).toBeNull()
+    expect(stockPortion(0)).toBeNull()
+    expect(stockPortion(0.099)).toEqual({ gramsPerL: 10, mL: 9.9 })
+    expect(stockPortion(0.004)).toEqual({ gramsPerL: 1, mL: 4 })
   })
   test('changes are cut to their limits', () => {
     // 1.2 to 0.5 with clean water is 58 %: four quarters at most.

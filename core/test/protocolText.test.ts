@@ -139,6 +139,16 @@ describe('faults', () => {
     expect(faults).toEqual([expect.objectContaining({ level: 'doubt', message: expect.stringMatching(/24 hours/) })])
     expect(protocol).not.toBeNull()
   })
+  test('work that time alone takes away is doubted; asked for in the exit it is not', () => {
+    const hours = { kind: 'elapsed', hours: 120, since: 'phase-start' }
+    const told = (...exit: readonly [Path, unknown]) =>
+      checked('methylene-blue-tank', exit).faults.map(({ level, message }) => [level, message])
+    const doubt = ['doubt', expect.stringMatching(/is gone when the phase is over, done or not/)]
+    expect(told(['phases', 1, 'exit'], hours)).toEqual([doubt])
+    const done = { kind: 'rules-done', rules: ['blue'] }
+    expect(told(['phases', 1, 'exit'], { kind: 'any', of: [hours, done] })).toEqual([doubt])
+    expect(told(['phases', 1, 'exit'], { kind: 'all', of: [hours, done] })).toEqual([])
+  })
   test.each([
     ['', 1, /value is missing/],
     ['{\n  "id": "a"\n  "title": 3\n}', 3, /comma belongs/],
@@ -202,6 +212,7 @@ describe('campaigns held against sense', () => {
     ['a field that is not there', ['campaign', 'measures', 0, 'value', 'fields'], ['legs'], /no field called “legs”/],
     ['no campaign part', ['campaign'], undefined, /A campaign needs its “campaign” part/],
     ['an exit that waits for no round', ['phases', 0, 'exit', 'rule'], 'night', /“night” is no round/],
+    ['guards of a phase that never comes', ['campaign', 'guardedPhases'], ['dusk'], /No phase is called “dusk”/],
     ['a way nobody has', RULE(0, 0, 'onlyFor'), ['other'], /No way is called “other”/],
     ['a bottle for the tank in a dip', ['productRoles', 0, 'forms'], ['praziquantel'], /is for the tank: this rule/],
   ] as const)('%s', (_what, path, value, message) => {

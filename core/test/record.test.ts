@@ -109,6 +109,22 @@ describe('the file', () => {
     ['a doubled id', ({ entries }) => void entries.push(entries[0]!), /stands twice/],
     ['a vessel that is not there', ({ entries }) => void (entries[5]!.vesselId = 'nowhere'), /does not hold/],
     [
+      'a head counted of an animal that is not there',
+      ({ entries }) =>
+        void entries.push({
+          kind: 'tally',
+          id: 'heads-of-nobody',
+          at: entries[0]!.at,
+          zone: 'Europe/Berlin',
+          recordedAt: entries[0]!.at,
+          vesselId: 'tub',
+          measure: 'heads',
+          values: { seen: 1 },
+          animals: [{ residentId: 'nobody', there: 1, gone: 0 }],
+        }),
+      /heads-of-nobody: .*nobody.*does not hold/,
+    ],
+    [
       'a negative reading',
       ({ entries }) => void (entries.find(({ kind }) => kind === 'reading')!.value = -99),
       />= -5/,

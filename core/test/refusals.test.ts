@@ -2,6 +2,11 @@
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import {
+  actContext,
+  answer,
+  mayPass,
+  spoken,
+  type Analyte,
   checkLaw,
   lawOf,
   activeContent,
@@ -111,7 +116,7 @@ const meeting = (record: KeeperRecord, form: AgentForm) =>
     { ...record, products: new Map([['bottle', bottleOf(form)]]) },
     { kind: 'dose', vesselId: 'box', productId: 'bottle', form: form.id, amounts: ['0.001 mL'] },
     NOW,
-  ).filter(({ rule }) => ['cu-invertebrates', 'contraindicated', 'caution'].includes(rule))
+  ).filter(({ rule }) => ['cu-invertebrates', 'contraindicated', 'caution', 'empty-tank'].includes(rule))
 
 describe('animals against agents', () => {
   test.each(agentForms.map((form) => [form.id, form] as const))(
@@ -128,7 +133,9 @@ describe('animals against agents', () => {
               water,
               group.id,
               code,
-              form.agent === 'copper' && group.kind !== 'fish' && group.kind !== 'plant' ? 'forbid' : 'block',
+              form.emptyTankOnly || (form.agent === 'copper' && group.kind !== 'fish' && group.kind !== 'plant')
+                ? 'forbid'
+                : 'block',
             ])
           else expect(at).toEqual([water, group.id, code, code === 'C' || code === '?' ? 'warn' : null])
           for (const { message } of found) expect(message).toMatch(/Somebody/)
@@ -585,5 +592,35 @@ describe('into water that holds something', () => {
     const over = moved((litres * 3.2) / 10, 'hg-clown-damsel').find(({ rule }) => rule === 'too-strong')
     expect(over).toMatchObject({ level: 'block' })
     expect(over!.message).toMatch(/3\.\d\d mg\/L .* ends at 2\.80 mg\/L/)
+  })
+})
+
+describe('several readings in one go', () => {
+  const several = (...readings: readonly { readonly analyte: Analyte; readonly text: string }[]) =>
+    answer(actContext(demo, NOW), { kind: 'readings', vesselId: 'longshore', readings })
+  test('all are written together, each in its unit', () => {
+    const made = several({ analyte: 'nitrate', text: '8' }, { analyte: 'alkalinity', text: '3 meq/L' })
+    expect(made.problem).toBeNull()
+    expect(made.drafts).toHaveLength(2)
+    expect(made.drafts[0]).toMatchObject({ kind: 'reading', analyte: 'nitrate', value: 8 })
+    // 1 meq/L is 2.804 dKH.
+    expect((made.drafts[1] as { value: number }).value).toBeCloseTo(8.41, 1)
+    expect(made.said).toBe('2 readings logged.')
+  })
+  test('one that cannot be read stops them all, and is named; nothing and twice are said', () => {
+    expect(several({ analyte: 'nitrate', text: '8' }, { analyte: 'ph', text: 'x' }).problem).toMatch(/pH/)
+    expect(several().problem).toMatch(/No value/)
+    expect(several({ analyte: 'nitrate', text: '8' }, { analyte: 'nitrate', text: '9' }).problem).toMatch(
+      /Nitrate stands there twice/,
+    )
+  })
+  test('what can hardly be is asked about by name, and asks for all of them', () => {
+    const made = several({ analyte: 'nitrate', text: '8' }, { analyte: 'temperature', text: '38' })
+    expect(
+      spoken(made)
+        .map(({ message }) => message)
+        .join(),
+    ).toMatch(/emperature/)
+    expect(mayPass(made, { words: '', confirmed: false })).toBe(false)
   })
 })

@@ -87,7 +87,14 @@ describe('presses', () => {
       [{ to: 'write', label: 'Set, log it', drafts: [{ kind: 'done', what: 'Wipe the glass' }] }],
     ],
     ['a task', {}, [{ to: 'write', label: 'Done', drafts: [{ kind: 'done' }] }]],
-    ['a task with amounts', { steers: ['nitrate'] }, [{ to: 'page', page: 'steering' }]],
+    [
+      'a task with amounts',
+      { steers: ['nitrate'] },
+      [
+        { to: 'page', page: 'steering' },
+        { to: 'write', label: 'Done for today', drafts: [{ kind: 'done' }] },
+      ],
+    ],
     [
       'the causes',
       { ruleId: 'causes' },

@@ -206,9 +206,20 @@ describe('every form, every group', () => {
   test('the copy covers the shipped forms that the handbook knows', () => {
     const known = new Set(Object.keys(T6))
     const spots =
-      /^(coral-|peroxide-spot|fenbendazole-shrimp|kanamycin-bath|nitrofurazone-short|florfenicol|oxytetracycline)/
+      /^(coral-|peroxide-spot|peroxide-empty|fenbendazole-shrimp|kanamycin-bath|nitrofurazone-short|florfenicol|oxytetracycline)/
     expect(agentForms.map(({ id }) => id).filter((id) => !known.has(id) && !spots.test(id))).toEqual([])
   })
+  test.each(Object.keys(COLUMN_OF).filter((group) => group !== 'hg-plant' && waterFor('salt-tank', group) === 'fresh'))(
+    'the whole tank in peroxide: never poured on %s, whatever is written',
+    (group) => {
+      const alone = told(
+        scene({ form: 'peroxide-empty-fresh', group, water: 'fresh' }),
+        dose('peroxide-empty-fresh', 60),
+      )
+      expect(alone.verdict).toBe('forbid')
+      expect(alone.rules).toContain('forbid empty-tank')
+    },
+  )
   test.each(pairs)('%s with %s in %s water', (form, group, water) => {
     const code = codeOf(form, group)
     const fish = groups.find(({ id }) => id === group)!.kind === 'fish'

@@ -5,6 +5,7 @@ import {
   concernsOf,
   newCourseBody,
   plan,
+  protocolCalendar,
   protocolLibrary,
   protocolOf,
   recordOf,
@@ -15,7 +16,9 @@ import {
   type RuleOf,
   type Step,
 } from '@brinvo/core'
+import { firstOf } from '../src/protocols/unlike.ts'
 import { demoRecord } from '@brinvo/core/demo'
+import { ask } from './asked.ts'
 import { entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
@@ -29,6 +32,7 @@ function started(
   startMs: number,
   parameters: Record<string, number> = {},
   vesselId = 'tub',
+  variantId?: string,
 ): CourseDocument {
   return {
     register: 'course',
@@ -43,6 +47,7 @@ function started(
       zone,
       residents: ['montipora'],
       parameters,
+      ...(variantId === undefined ? {} : { variantId }),
     }),
   }
 }
@@ -224,6 +229,22 @@ describe('neutral ground', () => {
   }
   const both = [move(1, rival.id, 'longshore', 'holding-b'), move(1, newcomer.id, 'tub', 'holding-b')]
   const phase = (entries: readonly Entry[], day: number) => at(entries, day).progress.current
+  test('it is not begun with nobody: without animals it would never end', () => {
+    const asked = (residents: readonly string[]) =>
+      ask(
+        demo,
+        {
+          kind: 'course',
+          id: 'meet',
+          vesselId: 'longshore',
+          instrumentId: null,
+          body: { ...course.body, startedAt: new Date(NOW).toISOString(), residents: [...residents] },
+        },
+        NOW,
+      ).filter(({ rule }) => rule === 'no-animals')
+    expect(asked([]).map(({ level }) => level)).toEqual(['forbid'])
+    expect(asked([rival.id, newcomer.id])).toEqual([])
+  })
   test('its days do not run while nobody moved, nor while only one did', () => {
     expect(phase([], 15)).toBe(0)
     expect(phase(both.slice(0, 1), 15)).toBe(0)
@@ -252,7 +273,7 @@ describe('neutral ground', () => {
     expect(phase(parted, 9.9)).toBe(0)
     expect(phase(parted, 10.1)).toBe(1)
   })
-  test('home together they are watched for a week', () => {
+  test('home together they are watched for a week, and a week alone ends nothing', () => {
     const home = [
       ...both,
       move(7, newcomer.id, 'holding-b', 'longshore'),
@@ -260,7 +281,14 @@ describe('neutral ground', () => {
     ]
     expect(phase(home, 7.01)).toBe(1)
     expect(phase(home, 8)).toBe(2)
-    expect(at(home, 14.1).progress.finishedMs).not.toBeNull()
+    expect(at(home, 14.1).progress.finishedMs).toBeNull()
+    const { courseId, vesselId } = at(home, 14.1)
+    const settled = (day: number, passed: boolean) =>
+      entryAt(startMs + day * DAY, { kind: 'gate', vesselId, courseId, gate: 'settled', passed })
+    expect(at([...home, settled(14.05, false)], 14.1).progress.finishedMs).toBeNull()
+    expect(at([...home, settled(14.05, true)], 14.1).progress.finishedMs).not.toBeNull()
+    // Six days and a yes are not a week.
+    expect(at([...home, settled(13, true)], 13.1).progress.finishedMs).toBeNull()
   })
 })
 
@@ -290,6 +318,15 @@ describe('two courses in one vessel', () => {
     ))
   test('lights off for a newcomer and light in steps are told', () =>
     expect(told(own('after-release', 'a'), own('light-steps', 'b')).join()).toMatch(/unlike things of the light/))
+  test('and settled: a newcomer goes before what fights a film, of two alike the one begun first', () => {
+    const words =
+      /unlike things of the light.*“Light in steps” goes first: the newcomer.*Leave the steps of “Three dark days”/
+    expect(told(own('dark-3', 'a'), own('light-steps', 'b')).join()).toMatch(words)
+    expect(told(own('light-steps', 'b'), own('dark-3', 'a')).join()).toMatch(words)
+    expect(firstOf({ purpose: 'campaign', startMs: 5 }, { purpose: 'campaign', startMs: 4 })).toBe('other')
+    expect(firstOf({ purpose: 'campaign', startMs: 4 }, { purpose: 'campaign', startMs: 4 })).toBe('one')
+    expect(firstOf({ purpose: 'fallow', startMs: 9 }, { purpose: 'intake', startMs: 4 })).toBe('one')
+  })
   test('elsewhere, or alone, nothing is', () => {
     expect(told(own('settle-anemone', 'a'), own('leather-recovery', 'b', 'longshore')).join()).not.toMatch(/unlike/)
     expect(told(own('settle-anemone', 'a')).join()).not.toMatch(/unlike|twice/)
@@ -318,4 +355,80 @@ test('every shipped protocol names what it may ask for: no rule, gate or role th
       if (usual !== undefined) expect([id, usual >= min && usual <= max]).toEqual([id, true])
     }
   }
+})
+
+describe('a thing that goes in or out', () => {
+  const id = 'run-jar-fenbendazole-planaria'
+  const course = started('jar-fenbendazole-planaria', NOW, {}, 'fernwater')
+  const there = (hours: number, fields: object) =>
+    made(NOW + hours * HOUR, { vesselId: 'fernwater', courseId: id, ...fields })
+  const asked = (entries: readonly Entry[]) =>
+    steps(course, [there(0.1, { kind: 'gate', gate: 'jars', passed: true }), ...entries], NOW + 5 * HOUR).steps.filter(
+      ({ ruleId, state }) => ruleId === 'carbon' && state !== 'done',
+    )
+  test('stands until it is so, also when its phase is over; what was so once is not asked again', () => {
+    const carbon = (hours: number, on: boolean) => there(hours, { kind: 'equipment', item: 'carbon', on })
+    expect(asked([carbon(-9, true)])).toHaveLength(1)
+    expect(asked([carbon(-9, true), carbon(1, false)])).toHaveLength(0)
+    expect(asked([carbon(-9, false), carbon(2, true)])).toHaveLength(0)
+  })
+})
+
+describe('the rules of the way that was chosen', () => {
+  const protocol = protocolOf('spot-peroxide-marine')!
+  test('and of no other: in the calendar too', () => {
+    const ids = (variant: string) => new Set(protocolCalendar(protocol, variant).items.map(({ ruleId }) => ruleId))
+    expect([ids('usual').has('spot'), ids('usual').has('spot-daily'), ids('usual').has('siphon-change')]).toEqual([
+      true,
+      false,
+      false,
+    ])
+    expect([ids('slime').has('spot'), ids('slime').has('spot-daily'), ids('slime').has('siphon-change')]).toEqual([
+      false,
+      true,
+      true,
+    ])
+  })
+})
+
+describe('slime by syringe: daily for a week, then every other day, water changed after each time', () => {
+  const id = 'run-spot-peroxide-marine'
+  const course = started('spot-peroxide-marine', NOW, {}, 'tub', 'slime')
+  const spot = (i: number, day: number) =>
+    made(NOW + day * DAY, { kind: 'done', what: 'spots', courseId: id, step: `${id}/spot-daily/${i}` })
+  const change = (day: number) => made(NOW + day * DAY, { kind: 'change', fraction: 0.1 })
+  const at = (entries: readonly Entry[], day: number) => {
+    const all = steps(course, entries, NOW + day * DAY).steps
+    return { spots: open(all, 'spot-daily'), changes: open(all, 'siphon-change'), all }
+  }
+  test('only the rhythm that was chosen stands', () => {
+    expect(open(at([], 0).all, 'spot')).toHaveLength(0)
+    expect(at([], 0).changes).toHaveLength(0)
+    expect(at([], 0).spots[0]).toMatchObject({ state: 'due', dueMs: NOW })
+  })
+  test('the next time waits for the change, and for it only', () => {
+    const one = at([spot(0, 0)], 1.1)
+    expect(one.changes.map(({ state, key }) => [state, key])).toEqual([['late', `${id}/siphon-change/0`]])
+    expect(one.spots[0]).toMatchObject({ state: 'waiting', dueMs: NOW + DAY })
+    expect(one.spots[0]!.detail).toMatch(/^First: change a tenth while siphoning loose bits off/)
+    const two = at([spot(0, 0), change(0.02)], 1.01)
+    expect(two.changes).toHaveLength(0)
+    expect(two.spots[0]).toMatchObject({ state: 'due', dueMs: NOW + DAY })
+    // A change from before the treatment is none after it.
+    expect(at([change(-0.1), spot(0, 0)], 1.1).changes).toHaveLength(1)
+    const skip = made(NOW + 0.1 * DAY, {
+      kind: 'skip',
+      courseId: id,
+      step: `${id}/siphon-change/0`,
+      reason: 'no mixed water',
+    })
+    expect(at([spot(0, 0), skip], 1.01).spots[0]).toMatchObject({ state: 'due' })
+  })
+  test('seven days a day apart, then two', () => {
+    const days = [0, 1, 2, 3, 4, 5, 6]
+    const week = days.flatMap((day) => [spot(day, day), change(day + 0.02)])
+    const gap = (n: number) => at(week.slice(0, 2 * n), n - 0.5).spots[0]!.dueMs - NOW
+    expect(gap(6)).toBe(6 * DAY)
+    expect(gap(7)).toBe(8 * DAY)
+  })
 })

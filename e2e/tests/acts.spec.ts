@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { addResident, describeVessel, EMPTY, firstRun, openDemo, openLog } from './helpers.ts'
+import { addResident, describeVessel, EMPTY, firstRun, openDemo, openLog, visit } from './helpers.ts'
 
 /** Looks at the dialog's own height, so that a picture of it can be taken while the test runs. */
 const shot = async (page: Page, name: string) => {
@@ -15,7 +15,7 @@ test.describe('on an empty record', () => {
 
   test('a height in millimetres is asked about before the vessel stands on the shelf', async ({ page }) => {
     await firstRun(page)
-    await page.goto('/vessels/new')
+    await visit(page, '/vessels/new')
     await page.getByRole('textbox', { name: 'Name' }).fill('Holding A')
     await page.getByRole('textbox', { name: /^Length/ }).fill('60')
     await page.getByRole('textbox', { name: /^Width/ }).fill('36')
@@ -38,7 +38,7 @@ test.describe('on an empty record', () => {
     await firstRun(page)
     await describeVessel(page, 'Holding A')
     await addResident(page)
-    await page.goto('/cupboard')
+    await visit(page, '/cupboard')
     await page.getByRole('button', { name: 'Register a bottle' }).first().click()
     const dialog = page.getByRole('dialog')
     await dialog.getByRole('textbox', { name: 'Name' }).fill('Copper')
@@ -57,7 +57,7 @@ test.describe('on an empty record', () => {
     await expect(page.getByRole('dialog')).toHaveCount(0)
 
     // 67 L: 13 mL of 10 mg/mL is 1.94 mg/L. Poured outside any course, it counts the next time.
-    await page.goto('/')
+    await visit(page, '/')
     await page
       .getByRole('link', { name: /Holding A/ })
       .first()
@@ -161,7 +161,7 @@ test('who is moved in counts for the very next dose, though registered elsewhere
   await dialog.getByRole('combobox', { name: 'To', exact: true }).selectOption({ label: 'Holding B' })
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/Cleaner shrimp: now in Holding B/)).toBeVisible()
-  await page.goto('/vessels/holding-b')
+  await visit(page, '/vessels/holding-b')
   const dose = await openLog(page, 'd')
   await dose
     .getByRole('textbox', { name: /^Poured/ })

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { openDemo } from './helpers.ts'
+import { openDemo, visit } from './helpers.ts'
 
 async function reading(page: Page, analyte: string, value: string, instrument?: string) {
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
@@ -16,21 +16,21 @@ test('ammonia by two methods: asked for, apart, acted on by the worse, settled b
   await openDemo(page, '/')
   const line = page.getByRole('region', { name: 'Holding A' }).getByRole('heading', { name: 'Ammonia by badge' })
   await expect(line).toBeVisible()
-  await page.goto('/vessels/holding-a')
+  await visit(page, '/vessels/holding-a')
   await expect(page.getByRole('heading', { name: /Both methods every day until Fri 27 Nov/ })).toBeVisible()
   await reading(page, 'pH', '8.2')
   await reading(page, 'Free ammonia', '0.02')
-  await page.goto('/')
+  await visit(page, '/')
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
   await expect(line).toHaveCount(0)
-  await page.goto('/vessels/holding-a')
+  await visit(page, '/vessels/holding-a')
   await reading(page, 'Total ammonia', '1.4')
   const panel = page.getByRole('region', { name: 'Ammonia', exact: true })
   await expect(panel.getByRole('heading', { name: 'Ammonia: change half within two hours' })).toBeVisible()
   await expect(panel).toContainText('They do not agree. Act on the higher one')
   await expect(panel).toContainText('No binder: copper may be in this water.')
   // A third kit of another lot.
-  await page.goto('/cupboard')
+  await visit(page, '/cupboard')
   await page.getByRole('button', { name: 'Register a test kit' }).click()
   const kit = page.getByRole('dialog')
   await kit.getByRole('textbox', { name: 'Name' }).fill('Second lot')
@@ -39,10 +39,10 @@ test('ammonia by two methods: asked for, apart, acted on by the worse, settled b
   await expect(kit.getByRole('combobox', { name: 'Its scale tells ammonia as' })).toHaveValue('nh3_n')
   await kit.getByRole('button', { name: 'Save', exact: true }).click()
   await expect(kit).toHaveCount(0)
-  await page.goto('/vessels/holding-a')
+  await visit(page, '/vessels/holding-a')
   await reading(page, 'Total ammonia', '1.3', 'Second lot')
   await expect(panel).toContainText('Not to be trusted until it is checked: Ammonia badge')
-  await page.goto('/cupboard')
+  await visit(page, '/cupboard')
   const badge = page.getByRole('listitem').filter({ hasText: 'Ammonia badge' })
   await expect(badge).toContainText('spoke against it')
   await badge.getByRole('button', { name: 'Checked today' }).click()
@@ -65,7 +65,7 @@ test('a binder is blocked where copper may be, and goes in elsewhere', async ({ 
     'A reducing binder frees bound copper suddenly',
   )
   await page.keyboard.press('Escape')
-  await page.goto('/vessels/longshore')
+  await visit(page, '/vessels/longshore')
   const free = await binder()
   await expect(free.getByRole('group', { name: 'What speaks against this' })).toHaveCount(0)
 })

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { NOW, openDemo } from './helpers.ts'
+import { NOW, openDemo, visit } from './helpers.ts'
 
 const RUN = '/arrivals/box-tonight/run'
 const pick = (page: Page, bag: string) =>
@@ -33,7 +33,7 @@ test('from box to release with three containers, a reload and a measured correct
 
   // Twelve minutes later and after a reload the clock has gone on by twelve minutes.
   await page.clock.setFixedTime(new Date(NOW.getTime() + 12 * 60_000))
-  await page.goto(`${RUN}?bag=bag-2`)
+  await visit(page, `${RUN}?bag=bag-2`)
   await expect(page.getByText(/since 19:13, 19:0\d/)).toBeVisible()
   await expect(page.getByLabel('late by')).toBeVisible()
   await page.getByRole('button', { name: 'Bag is open' }).click()
@@ -48,17 +48,17 @@ test('from box to release with three containers, a reload and a measured correct
     await page.getByRole('dialog').getByRole('button', { name: 'It is in the water' }).click()
     await expect(page.getByRole('dialog')).toHaveCount(0)
   }
-  await page.goto('/arrivals/box-tonight')
+  await visit(page, '/arrivals/box-tonight')
   await expect(page.getByRole('region', { name: 'Bag 3' })).toContainText('in the water')
 
   // An hour later the first look at the foot stands on the round and is answered with one press.
   await page.clock.setFixedTime(new Date(NOW.getTime() + 75 * 60_000))
-  await page.goto('/')
+  await visit(page, '/')
   const look = page.getByRole('region', { name: 'Tub' }).getByRole('group', { name: 'Answers: Look at the foot' })
   await expect(look).toHaveCount(1)
   await look.getByRole('button', { name: 'Holds' }).click()
   await expect(page.getByText('Look at the foot: holds.')).toBeVisible()
-  await page.goto('/vessels/tub')
+  await visit(page, '/vessels/tub')
   await expect(page.getByText('Bubble-tip anemone').first()).toBeVisible()
 })
 
@@ -81,7 +81,7 @@ test('a night in the bag refuses the slow drip with its number, and trying other
   await why.fill('This house has always done it cup by cup')
   await page.getByRole('button', { name: 'Use it', exact: true }).click()
   await expect(page).toHaveURL(/\/arrivals\/box-tonight\/run/)
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText(/This house has always done it cup by cup/).first()).toBeVisible()
 })
 
@@ -110,7 +110,7 @@ test('a fish into the display is told once what is risked, and the choice is on 
   await page.getByRole('link', { name: 'Compare the methods' }).click()
   await page.getByRole('button', { name: 'Use it and go to the tank' }).click()
   await expect(page.getByRole('button', { name: 'It floats' })).toBeVisible()
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText(/Straight into Longshore without quarantine/)).toBeVisible()
 })
 
@@ -136,7 +136,7 @@ test('a picture is scaled down, shown, exported in the zip and back after an imp
   await expect(bag.getByRole('img', { name: /Bag 1 on arrival/ })).toBeVisible()
   expect(await bag.getByRole('img', { name: /Bag 1/ }).evaluate((img: HTMLImageElement) => img.naturalWidth)).toBe(1600)
 
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export everything' }).click(),
@@ -156,7 +156,7 @@ test('a picture is scaled down, shown, exported in the zip and back after an imp
   await expect(page.getByRole('dialog')).toContainText('with one picture')
   await page.getByRole('button', { name: 'Replace the record' }).click()
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
-  await page.goto('/arrivals/box-tonight')
+  await visit(page, '/arrivals/box-tonight')
   await expect(page.getByRole('region', { name: 'Bag 1' }).getByRole('img', { name: /Bag 1 on arrival/ })).toBeVisible()
 })
 

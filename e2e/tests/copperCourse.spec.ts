@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { logReading, openDemo, openLog } from './helpers.ts'
+import { logReading, openDemo, openLog, visit } from './helpers.ts'
 
 test('the demonstration shows credited and refused hours with their reasons', async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a')
@@ -13,7 +13,7 @@ test('a dip is logged and the clock refuses hours', async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a')
   const bar = page.getByRole('img', { name: /percent of the hours are credited/ })
   const before = await bar.getAttribute('aria-label')
-  await page.goto('/vessels/holding-a')
+  await visit(page, '/vessels/holding-a')
   await page.getByRole('heading', { name: 'Holding A' }).waitFor()
   // What the record makes likely is worked out.
   await expect(page.getByText('level now')).toBeVisible()
@@ -23,7 +23,7 @@ test('a dip is logged and the clock refuses hours', async ({ page }) => {
   await page.getByText('Yes, it is really so.').click()
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/Copper 1.62 mg\/L logged/)).toBeVisible()
-  await page.goto('/courses/copper-holding-a')
+  await visit(page, '/courses/copper-holding-a')
   await expect(page.getByText(/Your reading of 1.62 mg\/L took/)).toBeVisible()
   expect(await bar.getAttribute('aria-label')).not.toBe(before)
 })
@@ -34,7 +34,7 @@ test('a reading takes three presses, shows on the ledger, and can be undone', as
   await expect(page.getByText('Copper 2.05 mg/L logged. Holding A')).toBeVisible()
   await page.getByRole('button', { name: 'Undo' }).click()
   await expect(page.getByText(/Undone/)).toBeVisible()
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByRole('listitem').filter({ hasText: 'Copper 2.05 mg/L' })).toContainText('struck out')
 })
 
@@ -47,7 +47,7 @@ test('one typed line fills the form, and is checked before it is saved', async (
   await expect(page.getByRole('textbox', { name: /^Copper/ })).toHaveValue('2.1 mg/L')
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   const row = page.getByRole('listitem').filter({ hasText: 'Copper 2.1 mg/L' })
   await expect(row).toContainText('18:05')
 })
@@ -61,7 +61,7 @@ test('a dose over the hard maximum is blocked until it is worded, and the words 
   await dialog.getByRole('textbox', { name: /write why/ }).fill('It was poured by mistake, logging what happened')
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/9 mL logged/)).toBeVisible()
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText(/Override of safe-ceiling: "It was poured by mistake/)).toBeVisible()
 })
 

@@ -16,16 +16,6 @@ test('grains or dust: the suggested look decides, and the course opens with vess
   await expect(page.getByRole('combobox', { name: 'Vessel', exact: true })).toHaveValue('holding-b')
 })
 
-test('an unknown brown film leads to a slide, and a slide to a genus', async ({ page }) => {
-  await openDemo(page, '/findings/finding-film')
-  const look = page.getByRole('region', { name: 'Next look' })
-  await expect(look).toContainText(/under the microscope/)
-  await page.getByRole('button', { name: 'Under the microscope' }).click()
-  await page.getByRole('group', { name: 'Slide: spinning teardrops' }).getByRole('button', { name: 'Seen' }).click()
-  await expect(page.getByRole('heading', { name: 'Ostreopsis', exact: true })).toBeVisible()
-  await expect(page.getByRole('region', { name: 'What to do' })).toContainText(/do not scrape|Scrub the film dry/)
-})
-
 test('jelly on a coral is an emergency from the first press', async ({ page }) => {
   await openDemo(page, '/findings?vessel=tub')
   await page.getByRole('combobox', { name: 'Vessel' }).selectOption({ label: 'Tub' })
@@ -38,26 +28,6 @@ test('jelly on a coral is an emergency from the first press', async ({ page }) =
   const danger = page.getByRole('region', { name: 'Danger' })
   await expect(danger).toContainText('Pumps off for ten minutes: never blow it about')
   await expect(page.getByRole('region', { name: 'What to do' })).toContainText('Blow the jelly off in the tank')
-})
-
-test('a slide is put together from drawings and becomes answers', async ({ page }) => {
-  await openDemo(page, '/findings/finding-film')
-  await page.getByRole('button', { name: 'Enter a slide' }).click()
-  const slide = page.getByRole('region', { name: 'Slide' })
-  await slide.getByRole('button', { name: 'Put it on the slide' }).click()
-  await expect(slide.getByText(/Choose an outline/)).toBeVisible()
-  await slide.getByRole('button', { name: /^Drop or oval/ }).click()
-  await slide.getByRole('button', { name: /^Turns about one point/ }).click()
-  await slide.getByRole('button', { name: '22 to 50 µm' }).click()
-  await slide.getByRole('textbox', { name: /Share of what lies in view/ }).fill('70')
-  await slide.getByRole('button', { name: 'Put it on the slide' }).click()
-  await expect(slide.getByText(/100 % of it moves/)).toBeVisible()
-  await expect(slide.getByText(/spinning teardrops/)).toBeVisible()
-  await slide.getByRole('button', { name: 'Note the slide' }).click()
-  await expect(page.getByText('The slide is noted.')).toBeVisible()
-  await expect(page.getByRole('region', { name: 'Ranking' }).getByRole('heading', { level: 2 })).toHaveText(
-    /Ostreopsis/,
-  )
 })
 
 test('spots counted and others that show the same are answers of their own', async ({ page }) => {

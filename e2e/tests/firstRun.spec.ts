@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { EMPTY, describeVessel, firstRun, registerBottle, registerCopper } from './helpers.ts'
+import { EMPTY, describeVessel, firstRun, registerBottle, registerCopper, visit } from './helpers.ts'
 
 test.use({ storageState: EMPTY })
 
@@ -19,7 +19,7 @@ test('from an empty shelf to a running course and its first dose', async ({ page
 
   await registerCopper(page)
 
-  await page.goto('/courses/new')
+  await visit(page, '/courses/new')
   await expect(page.getByRole('heading', { name: 'The ramp in this water' })).toBeVisible()
   // Hazards stand before the first amount.
   const hazards = await page.getByRole('note', { name: 'Hazards' }).first().boundingBox()
@@ -46,7 +46,7 @@ test('from an empty shelf to a running course and its first dose', async ({ page
 
   await page.reload()
   await expect(page.getByRole('heading', { level: 1, name: 'Holding A' })).toBeVisible()
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText('Dose 5 mL of Blue label')).toBeVisible()
 })
 
@@ -68,7 +68,7 @@ test('an unconfirmed bottle and a shrimp in the water refuse the course', async 
     high: '',
     confirm: false,
   })
-  await page.goto('/courses/new')
+  await visit(page, '/courses/new')
   await expect(page.getByText(/Nobody has confirmed from the label of "Mystery"/)).toBeVisible()
   await expect(page.getByText(/kills shrimps/)).toBeVisible()
   await expect(page.getByRole('button', { name: 'Start the course' })).toBeDisabled()
@@ -76,7 +76,7 @@ test('an unconfirmed bottle and a shrimp in the water refuse the course', async 
 
 test('a label level of another form is refused when the bottle is registered', async ({ page }) => {
   await firstRun(page)
-  await page.goto('/cupboard')
+  await visit(page, '/cupboard')
   await page.getByRole('button', { name: 'Register a bottle' }).first().click()
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('textbox', { name: 'Name' }).fill('Wrong')

@@ -1,6 +1,6 @@
 // A newcomer's house, built by hand through the screens: what every situation starts from.
 import { expect, type Page } from '@playwright/test'
-import { firstRun } from './helpers.ts'
+import { firstRun, openLog, visit } from './helpers.ts'
 
 const HOUR = 3_600_000
 
@@ -8,6 +8,7 @@ const HOUR = 3_600_000
 export class Keeper {
   nowMs: number
   presses = 0
+  private readonly courses = new Set<string>()
   readonly page: Page
   constructor(page: Page, start: string) {
     this.page = page
@@ -21,7 +22,7 @@ export class Keeper {
   async wait(hours: number, path?: string): Promise<void> {
     this.nowMs += hours * HOUR
     await this.page.clock.setFixedTime(new Date(this.nowMs))
-    await this.page.goto(path ?? this.page.url())
+    await visit(this.page, path ?? this.page.url())
     await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
   }
   async minutes(minutes: number): Promise<void> {
@@ -29,7 +30,7 @@ export class Keeper {
     await this.page.clock.setFixedTime(new Date(this.nowMs))
   }
   async go(path: string): Promise<void> {
-    await this.page.goto(path)
+    await visit(this.page, path)
     await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
   }
   /** One press of a button by its name, counted. */
@@ -50,10 +51,44 @@ export class Keeper {
     const box = this.page.getByRole('combobox', { name }).first()
     if (typeof label === 'string') await box.selectOption({ label })
     else {
+      await expect(box).toBeVisible()
       const found = (await box.locator('option').allInnerTexts()).find((one) => label.test(one))
       expect(found, `an option like ${label}`).toBeDefined()
       await box.selectOption({ label: found! })
     }
+  }
+  /** A picture for looking, taken only when asked for. */
+  async look(name: string): Promise<void> {
+    if (process.env['BRINVO_LOOK'] === undefined) return
+    await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
+    await this.page.screenshot({ path: `${process.env['BRINVO_LOOK']}/${name}.png` })
+  }
+  /** Readings of a vessel, all in one go, and back to where the keeper was. */
+  async read(vessel: string, values: Readonly<Record<string, string>>): Promise<void> {
+    const { page } = this
+    const from = new URL(page.url()).pathname
+    await visit(page, `/tests/${vessel.split('/').pop()}`)
+    await expect(page.getByRole('heading', { level: 1, name: /^Tests in/ })).toBeVisible()
+    this.presses++
+    for (const [name, value] of Object.entries(values)) {
+      const box = page.getByRole('textbox', { name: new RegExp(`^${name}`) })
+      if ((await box.count()) === 0) await this.choose('Another test', name)
+      await box.fill(value)
+    }
+    await this.press(/^Save/)
+    await expect(page).toHaveURL(new RegExp(`${from}$`))
+  }
+  /** Moves an animal out of the vessel whose page it opens, by the log. */
+  async move(vessel: string, name: string, to: string): Promise<void> {
+    await this.go(vessel)
+    const dialog = await openLog(this.page)
+    await dialog.getByText('Move', { exact: true }).click()
+    const who = dialog.getByRole('combobox', { name: 'Who moves' })
+    if (await who.count()) await who.selectOption({ label: name })
+    await dialog.getByRole('combobox', { name: 'To' }).selectOption({ label: to })
+    await dialog.getByRole('button', { name: 'Save' }).click()
+    this.presses += 5
+    await expect(dialog).toHaveCount(0)
   }
   async said(words: string | RegExp): Promise<void> {
     await expect(this.page.getByText(words).first()).toBeVisible()
@@ -66,29 +101,38 @@ export class Keeper {
       cm,
       use,
       water,
-    }: { readonly cm: readonly [number, number, number]; readonly use?: RegExp; readonly water?: string },
+      since,
+    }: {
+      readonly cm: readonly [number, number, number]
+      readonly use?: RegExp
+      readonly water?: string
+      readonly since?: string
+    },
   ): Promise<string> {
     const { page } = this
     await this.go('/vessels/new')
     await this.fill('Name', name)
     if (use) await this.choose('Used as', use)
-    if (water !== undefined) await page.getByRole('radio', { name: water }).check({ force: true })
+    if (water !== undefined) await this.choose('Water', water)
+    if (since !== undefined) await page.getByLabel(/^Running since/).fill(since)
     await this.fill(/^Length/, String(cm[0]))
     await this.fill(/^Width/, String(cm[1]))
     await this.fill(/^Height/, String(cm[2]))
     await this.tick('I have looked at it')
     await this.press('Put it on the shelf')
+    await expect(page).not.toHaveURL(/\/new$/)
     await expect(page.getByRole('heading', { level: 1, name })).toBeVisible()
     return new URL(page.url()).pathname
   }
   /** Somebody who lives in a vessel. */
-  async resident(vessel: string, kind: RegExp, name?: string, count?: number): Promise<void> {
+  async resident(vessel: string, kind: RegExp, name?: string, count?: number, since?: string): Promise<void> {
     await this.go(vessel)
     await this.page.getByRole('button', { name: 'Add', exact: true }).click()
     const dialog = this.page.getByRole('dialog')
     await this.choose('Kind', kind)
     if (name !== undefined) await dialog.getByRole('textbox', { name: 'Your name for it' }).fill(name)
     if (count !== undefined) await dialog.getByRole('textbox', { name: 'How many' }).fill(String(count))
+    if (since !== undefined) await dialog.getByLabel('Here since').fill(since)
     await dialog.getByRole('button', { name: 'Add' }).click()
     await expect(dialog).toHaveCount(0)
   }
@@ -110,12 +154,14 @@ export class Keeper {
     await this.go(
       `/courses/new?protocol=${protocol}${vessel === undefined ? '' : `&vessel=${vessel.split('/').pop()}`}`,
     )
-    await this.press('Start the course')
+    await this.press(/^Start (the course|counting)/)
     await expect(this.page.getByRole('heading', { level: 1, name: /Start a course/ })).toHaveCount(0)
     await this.go('/courses')
     const hrefs = await this.page
       .locator('main a[href^="/courses/"]')
       .evaluateAll((links) => links.map((one) => one.getAttribute('href')!))
-    return hrefs.findLast((href) => /^\/courses\/[0-9a-f-]{30,}$/.test(href))!
+    const begun = hrefs.find((href) => /^\/courses\/[0-9a-f-]{30,}$/.test(href) && !this.courses.has(href))!
+    this.courses.add(begun)
+    return begun
   }
 }

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
 import { DEMO_STATE, PORT } from '../playwright.config.ts'
-import { openDemo, openLog, settled } from './helpers.ts'
+import { openDemo, openLog, settled, visit } from './helpers.ts'
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 const PLACES = [
@@ -14,6 +14,8 @@ const PLACES = [
   '/residents/gramma',
   '/residents/toadstool',
   '/walk/longshore',
+  '/tests/longshore',
+  '/sitter',
   '/arrivals',
   '/arrivals/new',
   '/arrivals/box-tonight',
@@ -172,15 +174,15 @@ test('US units are shown where they are chosen, and the record stays canonical',
   await expect(page.getByRole('radio', { name: 'US gal', exact: true })).toBeChecked()
   await page.getByText('°F', { exact: true }).click()
   await expect(page.getByRole('radio', { name: '°F', exact: true })).toBeChecked()
-  await page.goto('/vessels')
+  await visit(page, '/vessels')
   await expect(page.getByText(/17.6 ± 0.5 US gal/)).toBeVisible()
-  await page.goto('/vessels/holding-a')
+  await visit(page, '/vessels/holding-a')
   const dialog = await openLog(page)
   await dialog.getByRole('combobox', { name: 'Of' }).selectOption('temperature')
   await dialog.getByRole('textbox', { name: /^Temperature/ }).fill('78')
   await page.keyboard.press('Enter')
   await expect(dialog).toHaveCount(0)
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText('Temperature 25.56 °C (typed 78)')).toBeVisible()
 })
 
@@ -192,7 +194,7 @@ test.describe('with its offline store', () => {
       if (!/^(http:\/\/127\.0\.0\.1|blob:|data:)/.test(request.url())) foreign.push(request.url())
     })
     await openDemo(page, '/vessels/holding-a')
-    await page.goto('/courses/new')
+    await visit(page, '/courses/new')
     await settled(page)
     expect(foreign).toEqual([])
   })

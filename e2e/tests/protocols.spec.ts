@@ -1,35 +1,9 @@
-import { readFileSync, writeFileSync } from 'node:fs'
-import { expect, test, type Page } from '@playwright/test'
-import { NOW, openDemo, withHoldingBFree } from './helpers.ts'
+import { readFileSync } from 'node:fs'
+import { expect, test } from '@playwright/test'
+import { exported, NOW, openDemo, taken, withHoldingBFree, visit } from './helpers.ts'
 
-interface RecordText {
-  registers: { id: string; body: Record<string, unknown> }[]
-  entries: { courseId?: string; vesselId?: string; [field: string]: unknown }[]
-}
 const HOUR = 3_600_000
 const later = (hours: number) => new Date(NOW.getTime() + hours * HOUR)
-
-async function exported(page: Page): Promise<RecordText> {
-  await page.goto('/ledger')
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'Export everything' }).click(),
-  ])
-  return JSON.parse(readFileSync(await download.path(), 'utf8')) as RecordText
-}
-async function taken(page: Page, path: string, file: unknown): Promise<void> {
-  writeFileSync(path, JSON.stringify(file))
-  await page.goto('/ledger')
-  const [chooser] = await Promise.all([
-    page.waitForEvent('filechooser'),
-    page.getByRole('button', { name: 'Import a file' }).click(),
-  ])
-  await chooser.setFiles(path)
-  // Written by this test and not by the program: the sum does not fit, and that is told.
-  await page.getByText('I have read this and want the file all the same.').click()
-  await page.getByRole('button', { name: 'Replace the record' }).click()
-  await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
-}
 
 test('a protocol is copied, changed, started and followed to its end', async ({ page }) => {
   await withHoldingBFree(page, '/library/write/new?from=peroxide-bath-twice')
@@ -58,7 +32,7 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
   await page.getByRole('combobox', { name: 'Vessel' }).selectOption({ label: 'Holding B' })
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText(/One peroxide bath runs in Holding B/)).toBeVisible()
-  await page.goto('/courses')
+  await visit(page, '/courses')
   await page.getByRole('link', { name: 'One peroxide bath' }).click()
   await expect(page.getByRole('heading', { level: 1, name: 'One peroxide bath' })).toBeVisible()
   await page.getByRole('link', { name: 'Open the bath' }).first().click()
@@ -76,13 +50,13 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
   // A day without a sign, watched in full, ends the watch, and with it the course.
   await page.clock.setFixedTime(later(26))
   for (const look of [/^Dawn/, /^Feeding/, /^Torch/]) {
-    await page.goto('/watch/holding-b')
+    await visit(page, '/watch/holding-b')
     await page.getByRole('button', { name: look }).click()
     await page.getByRole('textbox', { name: /^Watched/ }).fill('10')
     await page.getByRole('button', { name: 'Nothing new: note the round' }).click()
     await expect(page.getByText('Round in Holding B: noted.')).toBeVisible()
   }
-  await page.goto('/courses')
+  await visit(page, '/courses')
   await page.getByRole('link', { name: 'One peroxide bath' }).click()
   const phases = page.getByRole('listitem').filter({ hasText: /^[12]\. / })
   await expect(phases).toHaveCount(2)
@@ -92,7 +66,7 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
 test('a fallow starts again with a net that came wet, and says so', async ({ page }) => {
   await openDemo(page, '/')
   await expect(page.getByText(/Green net would start Longshore again/)).toBeVisible()
-  await page.goto('/cupboard')
+  await visit(page, '/cupboard')
   const row = page.getByRole('listitem').filter({ hasText: 'Green net' })
   await row.getByRole('button', { name: 'Used in …' }).click()
   const dialog = page.getByRole('dialog')
@@ -100,9 +74,9 @@ test('a fallow starts again with a net that came wet, and says so', async ({ pag
   await dialog.getByRole('textbox').fill('It fell in before I could stop it')
   await dialog.getByRole('button', { name: 'It was in the water' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)
-  await page.goto('/')
+  await visit(page, '/')
   await expect(page.getByText(/The count in Longshore started again/)).toBeVisible()
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText(/It fell in before I could stop it/).first()).toBeVisible()
 })
 
@@ -170,7 +144,7 @@ test('the move after 14 days is refused for a sign, then allowed', async ({ page
   entry(NOW.getTime() - 48 * HOUR, { kind: 'sign', sign: 'flashing', present: true, residentId: 'clown-small' })
   file.entries = keep
   await taken(page, info.outputPath('fourteen.json'), file)
-  await page.goto('/courses/copper-holding-a')
+  await visit(page, '/courses/copper-holding-a')
   await expect(page.getByText(/credited of 14 d|14 d .*credited|credited/).first()).toBeVisible()
   const phases = page.getByRole('listitem').filter({ hasText: 'The move' })
   await expect(phases).toContainText(/about|when its questions/)
@@ -188,7 +162,7 @@ test('the move after 14 days is refused for a sign, then allowed', async ({ page
       instrumentId: 'copper-meter',
     })
   await taken(page, info.outputPath('later.json'), file)
-  await page.goto('/courses/copper-holding-a')
+  await visit(page, '/courses/copper-holding-a')
   // The hours are worked out anew in a worker.
   await expect(page.getByRole('listitem').filter({ hasText: 'The move' })).toContainText('since', { timeout: 40_000 })
   await expect(page.getByRole('button', { name: /^Yes/ }).first()).toBeVisible()

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { EMPTY, addResident, describeVessel, firstRun, openLog, registerCopper } from './helpers.ts'
+import { EMPTY, addResident, describeVessel, firstRun, openLog, registerCopper, visit } from './helpers.ts'
 
 test.use({ storageState: EMPTY })
 
@@ -47,7 +47,7 @@ test('a ramp over four days, across the start of summer time, earns its hours', 
   await describeVessel(page, 'Holding A')
   await addResident(page)
   await registerCopper(page)
-  await page.goto('/courses/new')
+  await visit(page, '/courses/new')
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByRole('heading', { level: 1, name: 'Holding A' })).toBeVisible()
   for (const gate of ['Carbon, resin', 'No invertebrates', 'Baseline', 'Half a tank']) {
@@ -83,23 +83,23 @@ test('a ramp over four days, across the start of summer time, earns its hours', 
   await expect(page.getByText(/Your reading of 2.26 mg\/L added/)).toBeVisible()
 
   // Striking that reading out takes its hours back.
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await page.getByRole('button', { name: 'Void: Copper 2.26 mg/L' }).click()
   await page.getByRole('button', { name: 'Strike it out' }).click()
   await expect(page.getByText('Struck out. It stays in sight.')).toBeVisible()
-  await page.goto('/courses')
+  await visit(page, '/courses')
   await expect(page.getByText('0 min of 30 d credited')).toBeVisible()
 })
 
 test('a corrected label re-reads every dose poured from the bottle', async ({ page }) => {
   await page.clock.setFixedTime(new Date('2026-11-23T18:20:00Z'))
-  await page.goto('/demo')
+  await visit(page, '/demo')
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-  await page.goto('/courses/copper-holding-a')
+  await visit(page, '/courses/copper-holding-a')
   const learnt = page.getByText(/Learnt from the readings/)
   await expect(learnt).toContainText(/effective volume \d\d ± \d L/)
   const before = (await learnt.textContent())!
-  await page.goto('/cupboard')
+  await visit(page, '/cupboard')
   await page
     .getByRole('listitem')
     .filter({ hasText: 'Copper, blue label' })
@@ -114,16 +114,16 @@ test('a corrected label re-reads every dose poured from the bottle', async ({ pa
   await page.getByRole('dialog').getByText('Yes, it is really so.').click()
   await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)
-  await page.goto('/courses/copper-holding-a')
+  await visit(page, '/courses/copper-holding-a')
   await expect(learnt).toBeVisible()
   await expect(learnt).not.toHaveText(before)
 })
 
 test('a vessel is edited, its doubt re-reads, and two vessels never share a name', async ({ page }) => {
   await page.clock.setFixedTime(new Date('2026-11-23T18:20:00Z'))
-  await page.goto('/demo')
+  await visit(page, '/demo')
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-  await page.goto('/vessels/tub/edit')
+  await visit(page, '/vessels/tub/edit')
   const live = page.getByRole('complementary', { name: 'Net volume' })
   await expect(live).toContainText('42 L')
   await page.getByText('By eye').click()

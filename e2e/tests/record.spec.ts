@@ -1,9 +1,9 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { openDemo, openLog } from './helpers.ts'
+import { openDemo, openLog, visit } from './helpers.ts'
 
 async function exported(page: Page): Promise<string> {
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('button', { name: 'Export everything' }).click(),
@@ -11,7 +11,7 @@ async function exported(page: Page): Promise<string> {
   return readFileSync(await download.path(), 'utf8')
 }
 async function importFile(page: Page, path: string): Promise<void> {
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   const [chooser] = await Promise.all([
     page.waitForEvent('filechooser'),
     page.getByRole('button', { name: 'Import a file' }).click(),
@@ -56,7 +56,7 @@ test('reload, export, empty, import: everything is as it was', async ({ page }, 
   await expect(page.getByRole('dialog')).toContainText('Every line is sound')
   await page.getByRole('button', { name: 'Replace the record' }).click()
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
-  await page.goto('/courses/copper-holding-a')
+  await visit(page, '/courses/copper-holding-a')
   await expect(clock).toHaveText(before!)
   const again = JSON.parse(await exported(page)) as { entries: unknown; registers: unknown }
   const first = JSON.parse(text) as { entries: unknown; registers: unknown }
@@ -112,7 +112,7 @@ test('notes are text, never markup', async ({ page }) => {
   await page.getByRole('textbox', { name: 'Note' }).fill('<img src=x onerror="window.hacked=1"> =1+1')
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(dialog).toHaveCount(0)
-  await page.goto('/ledger')
+  await visit(page, '/ledger')
   await expect(page.getByText('<img src=x onerror="window.hacked=1"> =1+1')).toBeVisible()
   expect(await page.evaluate(() => 'hacked' in window)).toBe(false)
 })

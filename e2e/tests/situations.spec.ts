@@ -5,11 +5,6 @@ import { Keeper } from './house.ts'
 
 test.use({ storageState: EMPTY })
 
-const look = async (keeper: Keeper, name: string) => {
-  if (process.env['BRINVO_LOOK'] !== undefined)
-    await keeper.page.screenshot({ path: `${process.env['BRINVO_LOOK']}/${name}.png` })
-}
-
 test('3: bubble algae and a worm snail on one piece, at the bench', async ({ page }) => {
   const keeper = new Keeper(page, '2027-03-06T10:00:00Z')
   await keeper.begin()
@@ -18,7 +13,7 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   await keeper.bottle('Peroxide from the cupboard', /^Peroxide, gentle coral dip/, '6')
   const course = await keeper.course('bench-bubbles-and-snails', reef)
   await keeper.go(course)
-  await look(keeper, 's3-course')
+  await keeper.look('s3-course')
   await page
     .getByRole('link', { name: /Open the bench/ })
     .first()
@@ -27,12 +22,12 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   // 6 % is thinned once over for the drops, and 0.5 mL of it make 30 mg/L in a litre.
   await keeper.said(/1 \+ 1 with tank water makes 3 %/)
   await keeper.said(/0[.,]5 mL of Peroxide from the cupboard into 1 L/)
-  await look(keeper, 's3-bench-first')
+  await keeper.look('s3-bench-first')
   for (const box of await page.getByRole('checkbox').all()) await box.check({ force: true })
   await keeper.press('Old leather')
   await expect(page.getByRole('combobox', { name: 'What it is' })).toHaveValue('leather')
   await keeper.press('Into the work tub')
-  await look(keeper, 's3-bench-piece')
+  await keeper.look('s3-bench-piece')
   await keeper.press(/^Done, next/)
   await keeper.said(/^Hose at the base/)
   // Seven bubbles, all of them off; two tubes, one stays.
@@ -44,14 +39,14 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   await keeper.fill(/^Removed whole/, '3')
   // More removed than were there is asked about, and nothing typed is lost.
   await keeper.said(/says 3, and “Before” only 2/)
-  await look(keeper, 's3-bench-asked')
+  await keeper.look('s3-bench-asked')
   await keeper.fill(/^Removed whole/, '2')
   await keeper.press(/^Done, lift it out/)
   await keeper.said(/^One to two millimetres/)
   await keeper.minutes(2)
   await page.reload()
   await expect(page.getByText(/In air for 02:0\d of 05:00/)).toBeVisible()
-  await look(keeper, 's3-bench-air')
+  await keeper.look('s3-bench-air')
   await keeper.press(/^Done, next/)
   await keeper.said(/^Peroxide of 3 % on the bare spot/)
   await keeper.minutes(1)
@@ -68,7 +63,7 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   await keeper.minutes(1.2)
   await page.reload()
   await keeper.said('Long enough.')
-  await look(keeper, 's3-bench-soak')
+  await keeper.look('s3-bench-soak')
   await keeper.press(/^Done, lift it out/)
   await keeper.said(/^Dab dry/)
   await keeper.fill(/^Spots closed/, '3')
@@ -79,11 +74,11 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
   await keeper.press(/^Done, next/)
   await keeper.press('It is back')
   await keeper.said(/three spots sealed/)
-  await look(keeper, 's3-bench-done')
+  await keeper.look('s3-bench-done')
   await keeper.press('Finish the session')
   await expect(page).toHaveURL(new RegExp(`${course}$`))
   await keeper.go(course)
-  await look(keeper, 's3-after')
+  await keeper.look('s3-after')
   // Two clean counts of both, a fortnight apart, end it.
   for (const day of [7, 14, 28]) {
     keeper.nowMs = Date.parse('2027-03-06T19:30:00Z') + day * 86_400_000
@@ -95,7 +90,7 @@ test('3: bubble algae and a worm snail on one piece, at the bench', async ({ pag
       await expect(page).toHaveURL(new RegExp(`${course}$`))
     }
   }
-  await look(keeper, 's3-end')
+  await keeper.look('s3-end')
   await keeper.said(/Yes, by its own counts/)
 })
 
@@ -131,7 +126,7 @@ test('5: a failing leather coral, dripped, set apart, watched until it opens and
   await page.reload()
   await keeper.said('Long enough.')
   await keeper.fill(/^Put on it, of 1 %/, '1.5')
-  await look(keeper, 's5-drip')
+  await keeper.look('s5-drip')
   await keeper.press(/^Done, into the water/)
   await keeper.said(/^Pour tank water beside it/)
   await keeper.minutes(1)
@@ -177,13 +172,13 @@ test('5: a failing leather coral, dripped, set apart, watched until it opens and
   await page.getByRole('radiogroup').getByText('as at its best', { exact: true }).click()
   await keeper.press('Save the count')
   await expect(page).toHaveURL(new RegExp(`${course}$`))
-  await look(keeper, 's5-end')
+  await keeper.look('s5-end')
   await keeper.said(/Yes, by its own counts/)
   await keeper.go(animal)
   await keeper.press('back in its place')
   await keeper.said('Umbrella: back in its place.')
   await keeper.go(`/walk/${reef.split('/').pop()}`)
-  await look(keeper, 's5-walk')
+  await keeper.look('s5-walk')
   await keeper.press('Polyps shut, Umbrella')
   await page.getByRole('group', { name: 'Polyps of Umbrella' }).getByRole('button', { name: 'full' }).click()
   await keeper.press('Note the walk')
@@ -192,7 +187,7 @@ test('5: a failing leather coral, dripped, set apart, watched until it opens and
   const beside = page.getByRole('region', { name: 'Two days side by side' })
   await expect(beside.getByText('polyps shut')).toBeVisible()
   await expect(beside.getByText('well', { exact: true })).toBeVisible()
-  await look(keeper, 's5-life')
+  await keeper.look('s5-life')
 })
 
 test('7: corals taken in over weeks of dips; one is suspect and goes back, the others pass the gate', async ({
@@ -245,7 +240,7 @@ test('7: corals taken in over weeks of dips; one is suspect and goes back, the o
   await expect(gate.getByRole('row', { name: /Star mat/ })).toContainText('1 of 3')
   await session(4, { 'Green fingers': 1, 'Star mat': 0 })
   await expect(gate.getByRole('row', { name: /Green fingers/ })).toContainText('suspect')
-  await look(keeper, 's7-gate')
+  await keeper.look('s7-gate')
   // The suspect one goes back to where it came from: it no longer holds the other.
   await gate.getByRole('button', { name: 'Send back or set apart' }).click()
   const dialog = page.getByRole('dialog')
@@ -260,9 +255,9 @@ test('7: corals taken in over weeks of dips; one is suspect and goes back, the o
   await expect(page.getByText(/Nothing found/)).toHaveCount(0)
   keeper.nowMs = start + 45.2 * 86_400_000
   await keeper.wait(0, course)
-  await look(keeper, 's7-release')
+  await keeper.look('s7-release')
   await keeper.press(/^Yes: Nothing found/)
   await keeper.go('/')
   await keeper.go(course)
-  await look(keeper, 's7-end')
+  await keeper.look('s7-end')
 })

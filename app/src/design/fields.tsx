@@ -67,6 +67,8 @@ export interface FieldProps {
   placeholder?: string
   required?: boolean
   size?: number
+  /** A day, chosen by the platform's own calendar; its value is YYYY-MM-DD. */
+  day?: boolean
 }
 /** A text field; a numeric one shows its unit and asks a phone for digits. */
 export function Field({
@@ -82,6 +84,7 @@ export function Field({
   placeholder,
   required,
   size,
+  day,
 }: FieldProps) {
   return (
     <StyledField
@@ -100,6 +103,7 @@ export function Field({
         <StyledTextArea placeholder={placeholder} />
       ) : (
         <StyledInput
+          type={day ? 'date' : 'text'}
           inputMode={numeric ? 'decimal' : undefined}
           placeholder={placeholder}
           autoComplete="off"

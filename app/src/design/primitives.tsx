@@ -61,7 +61,7 @@ export const Rule = styled.hr`
 export const Page = styled.div<{ $aside?: boolean }>`
   max-width: 1320px;
   margin: 0 auto;
-  padding: 18px 28px 48px;
+  padding: 18px 28px calc(48px + var(--told, 0px));
   display: grid;
   gap: 18px 24px;
   grid-template-columns: minmax(0, 1fr) ${({ $aside }) => ($aside ? '344px' : '')};
@@ -70,7 +70,7 @@ export const Page = styled.div<{ $aside?: boolean }>`
     grid-template-columns: minmax(0, 1fr);
   }
   ${NARROW} {
-    padding: 14px 14px 120px;
+    padding: 14px 14px calc(120px + var(--told, 0px));
   }
 `
 

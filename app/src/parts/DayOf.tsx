@@ -4,8 +4,14 @@ import { useRecord } from '../data/queries.tsx'
 import { Quiet } from '../design/primitives.tsx'
 import { longDayText } from '../design/words.ts'
 
-export function DayOf({ plan: { day, leastDays, fallow } }: { plan: CoursePlan }) {
+export function DayOf({ plan: { day, leastDays, fallow, progress } }: { plan: CoursePlan }) {
   const { settings } = useRecord().record
+  if (progress.finishedMs !== null)
+    return (
+      <>
+        run through <Quiet>since {longDayText(progress.finishedMs, settings)}</Quiet>
+      </>
+    )
   if (!fallow)
     return (
       <>

@@ -28,7 +28,7 @@ export function HazardCard({ hazardIds, short = false }: { hazardIds: readonly s
   if (hazards.length === 0) return null
   return (
     <Card role="note" aria-label="Hazards">
-      <strong>Before you pour</strong>
+      <strong>Before you begin</strong>
       <ul>
         {hazards.flatMap((hazard) =>
           hazard.before
@@ -48,7 +48,7 @@ export function HazardCard({ hazardIds, short = false }: { hazardIds: readonly s
                 <li key={line}>{line}</li>
               ))}
             </ul>
-            <h3>Before you pour</h3>
+            <h3>Before you begin</h3>
             <ul>
               {hazard.before.map((line) => (
                 <li key={line}>{line}</li>

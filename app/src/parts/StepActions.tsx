@@ -114,7 +114,7 @@ function PressButton({
   const base = { ...day, step: step.key }
   if (press.to === 'page')
     return (
-      <LinkButton to={PAGES[press.page](step)} $look={look}>
+      <LinkButton to={PAGES[press.page](step)} $look={look} aria-label={`${label}: ${step.title}`}>
         {label}
       </LinkButton>
     )

@@ -72,10 +72,11 @@ export function useWatchDays(vesselId: string): readonly WatchDay[] {
     return course && course.body.residents.length > 0 && rotaOf(course).includes(vesselId) ? [course] : []
   })
   const residents = residentsIn(record, active, vesselId, nowMs)
-  const began = [
-    ...courses.map(({ body }) => instantMs(body.startedAt)),
-    ...residents.map(({ body }) => instantMs(body.arrivedAt)),
-  ]
+  // What is asked for begins with the course that asks; without one, with the first who came.
+  const began =
+    courses.length > 0
+      ? courses.map(({ body }) => instantMs(body.startedAt))
+      : residents.map(({ body }) => instantMs(body.arrivedAt))
   if (began.length === 0) return []
   const fromMs = Math.max(Math.min(...began), nowMs - (DAYS - 1) * DAY_MS)
   const vessels = [...new Set([vesselId, ...courses.flatMap(rotaOf)])]

@@ -2,11 +2,13 @@
 import {
   ANALYTES,
   METHOD_WORDS,
+  signOf,
   stateWords,
   type ContainerEntry,
   type Entry,
   type EquipmentEntry,
   type KeeperRecord,
+  type Protocol,
 } from '@brinvo/core'
 
 const MEASURED: readonly (readonly [keyof ContainerEntry, string, string])[] = [
@@ -50,6 +52,16 @@ export const MARK_WORDS: Readonly<Record<NonNullable<Extract<Entry, { kind: 'not
   placed: 'placed anew',
   cut: 'cut',
 }
+const protocolIn = (record: KeeperRecord, courseId: string | undefined) =>
+  courseId === undefined ? undefined : (record.courses.get(courseId)?.body.protocol as unknown as Protocol | undefined)
+/** Title of a question, or of a measure, in the words of the course it belongs to. */
+const askedIn = (record: KeeperRecord, courseId: string | undefined, gate: string) =>
+  protocolIn(record, courseId)
+    ?.phases.flatMap(({ rules }) => rules)
+    .find(({ id }) => id === gate)?.title
+const countedIn = (record: KeeperRecord, courseId: string | undefined, measure: string) =>
+  protocolIn(record, courseId)?.campaign?.measures.find(({ id }) => id === measure)
+
 /** Devices and media a vessel may have in or out. */
 const HEADS: Readonly<Record<Extract<Entry, { kind: 'heads' }>['why'], string>> = {
   died: 'died',
@@ -100,13 +112,13 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'state':
       return `${record.residents.get(entry.residentId)?.body.name ?? 'A coral'}: ${stateWords(entry.aspects)}${entry.asBefore === true ? ' (as before)' : ''}`
     case 'sign':
-      return `${entry.present ? 'Seen' : 'Looked for, not seen'}: ${entry.sign.replaceAll('-', ' ')}${resident(entry.residentId)}`
+      return `${entry.present ? 'Seen' : 'Looked for, not seen'}: ${(signOf(entry.sign)?.label ?? entry.sign.replaceAll('-', ' ')).toLowerCase()}${resident(entry.residentId)}`
     case 'meal':
       return `Meal ${entry.took === 'took' ? 'taken' : entry.took}${entry.food === undefined ? '' : ` (${entry.food})`}${resident(entry.residentId)}`
     case 'count':
       return `Count of ${entry.what.replaceAll('-', ' ')}: ${entry.count}${resident(entry.residentId)}${entry.byResidentId === undefined ? '' : ` by ${record.residents.get(entry.byResidentId)?.body.name ?? 'another'}`}`
     case 'gate':
-      return `Check ${entry.gate.replaceAll('-', ' ')}: ${entry.passed ? 'yes' : 'no'}`
+      return `${askedIn(record, entry.courseId, entry.gate) ?? `Check ${entry.gate.replaceAll('-', ' ')}`}: ${entry.passed ? 'yes' : 'no'}`
     case 'done':
       return entry.what
     case 'skip':
@@ -126,8 +138,12 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'container':
       return containerWords(entry, record)
     case 'tally': {
-      const values = Object.entries(entry.values).map(([key, value]) => `${key.replaceAll('-', ' ')} ${value}`)
-      return `${entry.measure.replaceAll('-', ' ')}${entry.piece === undefined ? '' : `, ${entry.piece}`}${entry.arm === undefined ? '' : ` (${entry.arm.replaceAll('-', ' ')})`}: ${values.join(', ')}`
+      const measure = countedIn(record, entry.courseId, entry.measure)
+      const values = Object.entries(entry.values).map(([key, value]) => {
+        const field = measure?.fields.find(({ id }) => id === key)
+        return `${field?.label.toLowerCase() ?? key.replaceAll('-', ' ')} ${field?.levels?.[value]?.toLowerCase() ?? value}`
+      })
+      return `${measure?.title ?? entry.measure.replaceAll('-', ' ')}${entry.piece === undefined ? '' : `, ${entry.piece}`}${entry.arm === undefined ? '' : ` (${entry.arm.replaceAll('-', ' ')})`}: ${values.join(', ')}`
     }
     case 'gear':
       return `${record.gear.get(entry.gearId)?.body.name ?? 'A piece of gear'} ${{ wet: 'used, wet', disinfected: 'disinfected and rinsed', dried: 'dried for a day' }[entry.act]}`

@@ -1,6 +1,7 @@
 // What was just done, with its undo, and failures that must not pass unseen.
 import type { Entry } from '@brinvo/core'
-import { createContext, use, useCallback, useMemo, useState, type ReactNode } from 'react'
+import { createContext, use, useCallback, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
+import { useLocation } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions } from '../data/queries.tsx'
 import { Button } from '../design/primitives.tsx'
@@ -30,6 +31,8 @@ const Bar = styled.div<{ $tone: Notice['tone'] }>`
   background: ${({ $tone }) => ($tone === 'failed' ? 'var(--danger-tint)' : 'var(--tray)')};
   border: 2px solid ${({ $tone }) => ($tone === 'failed' ? 'var(--danger)' : 'var(--rim)')};
   box-shadow: 0 8px 30px rgb(0 0 0 / 22%);
+  /* What was done before lies under what is being done now; a failure never does. */
+  ${({ $tone }) => ($tone === 'done' ? "body:has([role='dialog']) & { z-index: 40; }" : '')}
   ${NARROW} {
     bottom: calc(max(76px, 12px + var(--thumb, 0px)));
   }
@@ -40,6 +43,22 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
   const { append } = useActions()
   const show = useCallback((next: Notice) => setNotice(next), [])
   const value = useMemo(() => show, [show])
+  // What was done is told on the page where it was done, or on the one its press led to; on the next it is in the way.
+  const { pathname } = useLocation()
+  const stands = useRef(false)
+  useEffect(() => {
+    stands.current = false
+    const arrived = setTimeout(() => (stands.current = true), 400)
+    return () => clearTimeout(arrived)
+  }, [notice])
+  useEffect(() => {
+    if (stands.current) setNotice((now) => (now?.tone === 'done' ? null : now))
+  }, [pathname])
+  useEffect(() => {
+    if (notice === null) return
+    document.documentElement.style.setProperty('--told', '84px')
+    return () => void document.documentElement.style.removeProperty('--told')
+  }, [notice])
   const undo = async (entries: readonly Entry[]) => {
     try {
       await append(entries.map((entry) => ({ kind: 'void' as const, voids: entry.id, reason: 'Undone straight away' })))

@@ -15,7 +15,7 @@ import { doseAct } from './dose.ts'
 import { equipmentAct } from './equipment.ts'
 import { gearAct } from './gear.ts'
 import { noteAct } from './note.ts'
-import { readingAct } from './reading.ts'
+import { readingAct, readingsAct } from './reading.ts'
 import { bottleAct, vesselAct } from './registers.ts'
 import type { ActContext, ActAnswer, Draft, Intent, Override } from './types.ts'
 
@@ -24,6 +24,8 @@ export function answer(context: ActContext, intent: Intent): ActAnswer {
   switch (intent.kind) {
     case 'reading':
       return readingAct(context, intent)
+    case 'readings':
+      return readingsAct(context, intent)
     case 'dose':
       return doseAct(context, intent)
     case 'change':

@@ -1,4 +1,5 @@
 // Starting and ending a course: every bottle, every animal, the water as it is, the kit, what runs beside it.
+import { partsOf } from '../knowledge/protocols.ts'
 import { agentForm, groupOf, type AgentForm } from '../knowledge/agents.ts'
 import { formAmong } from '../knowledge/uses.ts'
 import { protocolHash, type Protocol, type Rule } from '../knowledge/protocols.ts'
@@ -58,6 +59,13 @@ export function courseAct(context: ActContext, intent: CourseIntent): ActAnswer 
         `“${protocol.title}” is for ${protocol.water === 'marine' ? 'sea' : 'fresh'} water; ${vessel.body.name} is ${vessel.body.water === 'marine' ? 'sea' : 'fresh'} water.`,
       ),
     )
+  if (intent.body.residents.length === 0 && followsAnimals(protocol))
+    found.push(
+      forbid(
+        'no-animals',
+        'Nobody is chosen: this course follows animals from place to place, and ends by where they are.',
+      ),
+    )
   if (
     protocol.residents === 'required' &&
     (protocol.productRoles.length > 0 || protocol.method !== undefined) &&
@@ -93,6 +101,10 @@ export function courseAct(context: ActContext, intent: CourseIntent): ActAnswer 
   if (finding) documents.push(revised(finding, { ...finding.body, courseId: intent.id }, instantOf(nowMs)))
   return answerOf({ found, documents, said: `${protocol.title} runs in ${vessel.body.name}.` })
 }
+
+/** Whether a phase of it ends by where its animals are: without animals it would never end. */
+const followsAnimals = (protocol: Protocol): boolean =>
+  protocol.phases.some(({ exit }) => partsOf(exit).some(({ kind }) => kind === 'residents-in'))
 
 /** Every role with its bottle: form, label, law, animals, water. */
 function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protocol, vessel: VesselDocument): Refusal[] {
@@ -130,7 +142,7 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
       ? animals.filter(({ body }) => protocol.hosts?.includes(groupOf(body.group)?.kind as never) === true)
       : animals
     const spoken = againstAnimals(form, meets, vessel)
-    found.push(...(form.route === 'in-tank' ? spoken : leftOut(spoken, form, meets, vessel)))
+    found.push(...(form.route === 'in-tank' ? spoken.map(outFirst) : leftOut(spoken, form, meets, vessel)))
     found.push(...checkWarmth(context, form.id, vessel))
     if (form.route === 'in-tank') {
       found.push(...againstVessel(context, form, vessel, nowMs))
@@ -177,6 +189,9 @@ function leftOut(
 /** What a course's own first steps see to: media out before the first dose. */
 const isLater = ({ rule }: Refusal): boolean =>
   rule === 'media-removes' || rule === 'cx-cu-carbon' || rule === 'cx-cq-light'
+/** Who lives in a tank that is emptied first is told of at the start; the dose itself is refused while anybody is in. */
+const outFirst = (refusal: Refusal): Refusal =>
+  refusal.rule === 'empty-tank' ? warn(refusal.rule, refusal.message) : refusal
 /** A pause of hours binds the dose, not the day a plan is made: told now, asked again when it is poured. */
 const asTold = (refusal: Refusal): Refusal =>
   refusal.level === 'block' && refusal.rule !== 'cx-same-active' ? warn(refusal.rule, refusal.message) : refusal

@@ -6,6 +6,7 @@ import { formAmong, formInWater } from '../knowledge/uses.ts'
 import type { Rule } from '../knowledge/protocols.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { valueFor } from '../protocols/courseContext.ts'
+import { pauseOf } from '../protocols/rules/registry.ts'
 import type { CourseDocument, DoseEntry, Entry, ProductDocument, VesselDocument } from '../record/types.ts'
 import {
   againstAnimals,
@@ -263,27 +264,23 @@ function checkCourseBottle(
 }
 
 /** Shortest pause before the same rule may dose again, h; null where the rule sets none. */
-function spacingOf(rule: Rule, course: CourseDocument, context: ActContext): number | null {
+function spacingOf(rule: Rule, course: CourseDocument, context: ActContext, step: string | undefined): number | null {
   const inputs = {
     course,
     forms: {},
     entries: entriesOf(context, course.body.vesselId),
     nowMs: context.nowMs,
   }
-  const variant = protocolOfCourse(course).variants.find(({ id }) => id === course.body.variant)
-  switch (rule.kind) {
-    case 'ramp':
-      return variant?.spacingHours ?? rule.spacingHours
-    case 'dose':
-      return rule.times > 1 ? valueFor(rule.everyDays ?? 1, inputs) * 24 : null
-    case 'spot':
-      return rule.everyDays * 24
-    case 'hold':
-      return limitOf('top-up-pause')
-    default:
-      return null
-  }
+  return pauseOf(rule, {
+    occurrence: timeOf(rule, course, step),
+    variant: protocolOfCourse(course).variants.find(({ id }) => id === course.body.variant),
+    valueOf: (value) => valueFor(value, inputs),
+  })
 }
+
+/** Which time of a rule a step is; the first, whose pause is the shortest, where none is named. */
+const timeOf = (rule: Rule, course: CourseDocument, step: string | undefined): number =>
+  step?.startsWith(`${course.id}/${rule.id}/`) ? Number(step.split('/')[2]) : 0
 
 const agoWords = (hours: number): string => {
   const minutes = Math.max(1, Math.round(hours * 60))
@@ -333,7 +330,7 @@ function checkSpacing(
           // Portions of one dose follow each other; a level that was tested since may be topped up.
           if (rule.kind === 'dose' && rule.share !== undefined && rule.share < 1) continue
           if ((rule.kind === 'ramp' || rule.kind === 'hold') && readSince) continue
-          const pause = spacingOf(rule, course, context)
+          const pause = spacingOf(rule, course, context, intent.step)
           if (pause === null || hours >= pause * EARLY_SHARE || pause <= (longest?.pause ?? 0)) continue
           longest = { pause, title: rule.title, reads: rule.kind === 'ramp' }
         }

@@ -1,5 +1,5 @@
 // Where and when an act happens: the vessel, the instant, the course that asked for it, the step not yet done.
-import type { Protocol } from '../knowledge/protocols.ts'
+import { asChosen, type Protocol } from '../knowledge/protocols.ts'
 import { indexOf } from '../record/ledgerIndex.ts'
 import type { CourseDocument, House } from '../record/types.ts'
 import { dayOf, instantMs } from '../time/time.ts'
@@ -12,7 +12,9 @@ const CLOCK_SLACK_MS = 5 * 60_000
 /** The oldest day a ledger may speak of, and years ahead of now that no entry may bear. */
 const OLDEST_MS = Date.UTC(1990, 0, 1)
 
-export const protocolOfCourse = ({ body }: CourseDocument): Protocol => body.protocol as unknown as Protocol
+/** Protocol of a course, as the way that was chosen runs it. */
+export const protocolOfCourse = ({ body }: CourseDocument): Protocol =>
+  asChosen(body.protocol as unknown as Protocol, body.variant)
 export const atOf = (context: Pick<ActContext, 'nowMs'>, { atMs }: Pick<Place, 'atMs'>): number => atMs ?? context.nowMs
 
 /** Whether an instant may stand on the ledger of a vessel. */

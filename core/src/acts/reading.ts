@@ -13,7 +13,7 @@ import { convertAmmonia } from '../water/ammonia.ts'
 import { answerOf, problemAnswer } from './answer.ts'
 import { atOf, baseOf, checkInstant, checkStep, courseFor, protocolOfCourse } from './place.ts'
 import { plausibleRange } from './plausible.ts'
-import type { ActContext, ActAnswer, Draft, ReadingIntent } from './types.ts'
+import type { ActContext, ActAnswer, Draft, ReadingIntent, ReadingsIntent } from './types.ts'
 
 const trim = (value: number): string => String(Number(value.toPrecision(3)))
 
@@ -72,6 +72,30 @@ export function readingAct(context: ActContext, intent: ReadingIntent): ActAnswe
     said: `${about.word} ${shown} logged.`,
   })
 }
+
+/** Readings taken in one go: each is held against everything on its own, and what is said of one names it. */
+export function readingsAct(context: ActContext, intent: ReadingsIntent): ActAnswer {
+  const { readings, ...place } = intent
+  if (readings.length === 0) return problemAnswer('No value is typed yet.')
+  const twice = readings.find(({ analyte }, i) => readings.findIndex((one) => one.analyte === analyte) !== i)
+  if (twice) return problemAnswer(`${ANALYTES[twice.analyte].word} stands there twice: leave one of them out.`)
+  const answers = readings.map((one) => ({
+    word: ANALYTES[one.analyte].word,
+    answer: readingAct(context, { ...place, ...one, kind: 'reading' }),
+  }))
+  const wrong = answers.find(({ answer }) => answer.problem !== null)
+  if (wrong) return problemAnswer(named(wrong.word, wrong.answer.problem!))
+  return answerOf({
+    found: answers.flatMap(({ word, answer }) =>
+      [...answer.refusals, ...answer.questions].map((found) => ({ ...found, message: named(word, found.message) })),
+    ),
+    drafts: answers.flatMap(({ answer }) => answer.drafts),
+    said: readings.length === 1 ? answers[0]!.answer.said : `${readings.length} readings logged.`,
+  })
+}
+/** A sentence that says which reading it speaks of. */
+const named = (word: string, message: string): string =>
+  message.toLowerCase().includes(word.toLowerCase()) ? message : `${word}: ${message}`
 
 type Read = Pick<ReadingEntry, 'analyte' | 'value' | 'bound' | 'instrumentId'>
 

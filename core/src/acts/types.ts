@@ -51,6 +51,11 @@ export type ReadingIntent = Place & {
   /** The keeper looked again: the reading stays although it is far off. */
   readonly doubt?: 'kept'
 }
+/** Several readings of one vessel, taken in one go: all are written, or none is. */
+export type ReadingsIntent = Pick<Place, 'vesselId' | 'atMs'> & {
+  readonly kind: 'readings'
+  readonly readings: readonly Pick<ReadingIntent, 'analyte' | 'text' | 'instrumentId' | 'courseId' | 'step'>[]
+}
 export type DoseIntent = Place & {
   readonly kind: 'dose'
   readonly productId: string
@@ -187,6 +192,7 @@ export type NoteIntent = {
 
 export type Intent =
   | ReadingIntent
+  | ReadingsIntent
   | DoseIntent
   | ChangeIntent
   | BathIntent

@@ -118,6 +118,10 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       sumpL: exact(42, 3),
       plumbingL: exact(3, 1),
     }),
+    sitter: {
+      topUp: 'Blue can of fresh water, to the tape on the sump; never salt water.',
+      also: 'Skimmer cup out when full.',
+    },
   })
   const holdingVolume = boxVolume(60, 36, 36, 5, 3, { equipmentL: exact(0.6, 0.3) })
   vessel(
@@ -130,6 +134,7 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       nominalL: 75,
       bindingMedia: 'none',
       volume: holdingVolume,
+      sitter: { food: 'The bag of the day, thawed, in two halves; what is left after ten minutes comes out.' },
     },
     at(-90, 10),
   )

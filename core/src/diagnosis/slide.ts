@@ -19,6 +19,17 @@ const signsOfClass = ({ outline, motion, size }: SlideClass): string[] =>
       : [],
   )
 
+/** An aspect that nobody could tell. */
+export const CANNOT_TELL = ''
+const couldBe = (list: readonly string[] | undefined, value: string): boolean =>
+  list === undefined || value === CANNOT_TELL || list.includes(value)
+/** Signs that something of which an aspect could not be told might be: they are neither there nor denied. */
+const possible = ({ outline, motion, size }: SlideClass): string[] =>
+  slideTable.classes.flatMap(({ sign, outlines, motions, sizes }) =>
+    couldBe(outlines, outline) && couldBe(motions, motion) && couldBe(sizes, size) ? [sign] : [],
+  )
+const isPartly = ({ outline, motion, size }: SlideClass): boolean => [outline, motion, size].includes(CANNOT_TELL)
+
 /** Signs that something which makes none comes near to: its outline, or where a sign knows no outline, its motion. */
 const near = ({ outline, motion }: SlideClass): string[] =>
   slideTable.classes.flatMap(({ sign, outlines, motions }) =>
@@ -42,6 +53,7 @@ export function slideSigns(
   const doubtful = new Set([
     ...classes.filter(({ share }) => share < 5).flatMap(signsOfClass),
     ...classes.filter((one) => signsOfClass(one).length === 0).flatMap(near),
+    ...classes.filter(isPartly).flatMap(possible),
   ])
   return {
     yes: known.filter((id) => yes.has(id)),
@@ -49,9 +61,10 @@ export function slideSigns(
   }
 }
 
-/** Share of what moves, percent of everything in view. */
-export function moverShare(classes: readonly SlideClass[]): number {
-  const all = classes.reduce((sum, { share }) => sum + share, 0)
+/** Share of what moves, percent of everything in view of which it could be told. */
+export function moverShare(all: readonly SlideClass[]): number {
+  const classes = all.filter(({ motion }) => motion !== CANNOT_TELL)
+  const total = classes.reduce((sum, { share }) => sum + share, 0)
   const moving = classes.reduce((sum, { share, motion }) => sum + (motion === 'still' ? 0 : share), 0)
-  return all === 0 ? 0 : (100 * moving) / all
+  return total === 0 ? 0 : (100 * moving) / total
 }

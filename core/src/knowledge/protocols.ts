@@ -9,5 +9,35 @@ export type RuleOf<K extends Rule['kind']> = Extract<Rule, { kind: K }>
 export const protocolLibrary: readonly Protocol[] = PROTOCOLS
 export const protocolOf = (id: string): Protocol | undefined => protocolLibrary.find((protocol) => protocol.id === id)
 
+/** The shipped protocol for a need that a page names. @throws Error when none ships, which the knowledge test rules out */
+export function protocolServing(need: NonNullable<Protocol['serves']>): Protocol {
+  const found = protocolLibrary.find(({ serves }) => serves === need)
+  if (!found) throw new Error(`No protocol serves “${need}”.`)
+  return found
+}
+
 /** A short stable digest of a protocol's content: tells whether a copy is the library's, and whether it was changed. */
 export const protocolHash = (protocol: unknown): string => digestOf(protocol)
+
+/** The way a course starts on where nobody chose one. */
+export const usualVariant = (protocol: Protocol): Variant =>
+  protocol.variants.find((one) => one.default) ?? protocol.variants[0]!
+
+const chosen = new WeakMap<Protocol, Map<string, Protocol>>()
+/** A protocol as one of its ways runs it: without the rules of the others. The same object for the same question. */
+export function asChosen(protocol: Protocol, variantId: string): Protocol {
+  if (!protocol.phases.some(({ rules }) => rules.some(({ onlyFor }) => onlyFor !== undefined))) return protocol
+  const known = chosen.get(protocol) ?? new Map<string, Protocol>()
+  chosen.set(protocol, known)
+  const own = (phase: Phase): Phase => ({
+    ...phase,
+    rules: phase.rules.filter(({ onlyFor }) => onlyFor === undefined || onlyFor.includes(variantId)),
+  })
+  const found = known.get(variantId) ?? { ...protocol, phases: protocol.phases.map(own) as Protocol['phases'] }
+  known.set(variantId, found)
+  return found
+}
+
+/** The plain conditions of which a condition is put together, however deep. */
+export const partsOf = (condition: Condition): readonly Condition[] =>
+  condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(partsOf) : [condition]

@@ -1,17 +1,35 @@
 // A campaign as it stands: is it over, is it working, must it stop — from the ledger alone, with what it rests on.
+import { partsOf } from '../knowledge/protocols.ts'
+import { analyteWord } from '../record/typedLine.ts'
+import { lostBetween, missingAnimals, type Missing } from './headCount.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import type { Condition, Protocol } from '../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { roundsState } from '../protocols/rounds.ts'
-import { courseContext, courseProgress, meanTemperature, type CourseContext } from '../protocols/progress.ts'
-import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
+import { roleReadings } from '../protocols/courseContext.ts'
+import {
+  courseContext,
+  courseProgress,
+  meanTemperature,
+  type CourseContext,
+  type CourseProgress,
+} from '../protocols/progress.ts'
+import type { ActiveLedger, Analyte, CourseDocument, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { theilSen } from '../trends/theilSen.ts'
 import { daysBetween, entryMs, instantMs } from '../time/time.ts'
 import { compareArms, type ArmComparison, type ArmPatch } from './arms.ts'
 import { readCounts, trendOf, type CountedRound, type CountVerdict, type Trend } from './counts.ts'
 import { animalGuards, guardStates, type AnimalGuard, type GuardState } from './guards.ts'
 import { jarVerdict, type JarVerdict } from './jar.ts'
-import { inBand, measurePoints, shareInterval, type Campaign, type Measure, type MeasurePoint } from './measures.ts'
+import {
+  inBand,
+  measurePoints,
+  shareInterval,
+  type Campaign,
+  type Measure,
+  type MeasurePoint,
+  withoutControl,
+} from './measures.ts'
 import { dailyStages, pestOf } from './pests.ts'
 import { removalForecast, type RemovalForecast } from './removal.ts'
 
@@ -48,6 +66,8 @@ export interface CampaignState {
   readonly stop: Answer
   readonly measures: readonly MeasureState[]
   readonly alarms: readonly CampaignAlarm[]
+  /** Animals counted by name that were not found well, and are neither found since nor noted as dead. */
+  readonly missing: readonly Missing[]
   readonly guards: readonly GuardState[]
   /** Animals as guards, where the campaign has them. */
   readonly animals: readonly AnimalGuard[]
@@ -117,11 +137,15 @@ export function campaignState(
   const animals = campaign.animals
     ? animalGuards(campaign.animals, record, active, course.body.vesselId, startMs, nowMs)
     : []
+  const guarded = guardedNow(campaign, progress)
   const effort = effortOf(own, course, nowMs, measures[0]?.trend ?? 'unclear')
   const current = progress.current === null ? null : progress.phases[progress.current]!
   // What ends the phase is what it is judged by; the campaign's first measure otherwise.
   const judgedBy = current ? measureAskedIn(current.phase.exit) : null
-  const main = measures.find(({ measure }) => measure.id === judgedBy) ?? measures[0]
+  const main =
+    measures.find(({ measure }) => measure.id === (judgedBy ?? lastJudgedBy(progress))) ??
+    measures.find(({ points }) => points.length > 0) ??
+    measures[0]
   const counts = campaign.kind === 'rounds' && main ? countsOf(context, campaign, main, day) : null
   // Each round of a jar has its own verdict, from its own dose; between rounds the jar says nothing.
   const asked = current ? jarAskedIn(current.phase.exit) : null
@@ -137,10 +161,12 @@ export function campaignState(
     campaign.kind === 'removal' && main && main.points.length > 0 ? removalOf(campaign, main, context) : null
   const arms = main?.measure.arms ? armsOf(main) : []
   const finished = progress.current === null
+  const missing = missingAnimals(record, active, course.body.vesselId, startMs, nowMs)
   const alarms = [
     ...countAlarms(measures, campaign, context),
-    ...silentAlarms(guards, progress.current, nowMs, startMs),
+    ...silentAlarms(guards, guarded, nowMs, progress.current === 0 ? startMs : (current?.enteredMs ?? startMs)),
     ...relapseAlarms(campaign, context),
+    ...missingAlarms(missing),
     ...fights(record, { id: course.id, vesselId: course.body.vesselId, wants: campaign.wants }, nowMs).map(
       (words, i) => ({
         id: `fight-${i}`,
@@ -161,6 +187,7 @@ export function campaignState(
     removal,
     arms,
     alarms,
+    missing,
     effort,
     expect: campaign.expect?.find(({ fromDay, toDay }) => day >= fromDay && day <= toDay)?.look ?? null,
     over: overAnswer({ campaign, context, measures, main, counts, jar, removal, finished }),
@@ -170,7 +197,7 @@ export function campaignState(
       animals,
       aborts: progress.aborts.map(({ sentence, action }) => `${sentence} ${action}`),
       alarms,
-      phase: progress.current,
+      guarded,
       litres: vesselLitres(record, course.body.vesselId),
       day,
       nowMs,
@@ -178,9 +205,35 @@ export function campaignState(
   }
 }
 
+/** What the last phase that asked for a measure was judged by: it stays the measure of the phases after it. */
+function lastJudgedBy({ phases, current }: CourseProgress): string | null {
+  for (const { phase } of phases.slice(0, current ?? phases.length).reverse()) {
+    const asked = measureAskedIn(phase.exit)
+    if (asked !== null) return asked
+  }
+  return null
+}
+
+/** Who was not found: a body fouls the water, and a hidden animal is not a lost one. */
+function missingAlarms(missing: readonly Missing[]): CampaignAlarm[] {
+  if (missing.length === 0) return []
+  const names = missing.map(({ name, gone, of }) => (of > 1 ? `${name} (${gone} of ${of})` : name))
+  return [
+    {
+      id: 'missing',
+      tone: 'caution',
+      words: `Not found or not well at the last count: ${names.join(', ')}.`,
+      ask: 'Look under every rock today, count again, and note the dead on their pages: a body fouls the water.',
+    },
+  ]
+}
+
 const intervalOf = (measure: Measure, point: MeasurePoint) => {
   const total = (fields: readonly string[]) =>
-    point.entries.reduce((sum, { values }) => sum + fields.reduce((part, field) => part + (values[field] ?? 0), 0), 0)
+    withoutControl(measure, point.entries).reduce(
+      (sum, { values }) => sum + fields.reduce((part, field) => part + (values[field] ?? 0), 0),
+      0,
+    )
   return shareInterval(total(measure.value.fields), total(measure.fields.map(({ id }) => id)))
 }
 
@@ -302,7 +355,8 @@ interface Asked {
 }
 const percent = (chance: number): string =>
   chance > 0.995 ? 'over 99 %' : chance < 0.005 ? 'under 1 %' : `${Math.round(100 * chance)} %`
-const small = (value: number): string => (value < 0.1 ? 'under 0.1' : String(Number(value.toPrecision(2))))
+const small = (value: number): string =>
+  value === 0 ? '0' : value < 0.1 ? 'under 0.1' : String(Number(value.toPrecision(2)))
 
 function overAnswer({
   campaign,
@@ -326,6 +380,8 @@ function overAnswer({
     }[jar.state]
     return { tone: jar.state === 'clear' ? 'good' : jar.state === 'void' ? 'caution' : 'plain', words }
   }
+  const raised = campaign.kind === 'correction' ? raisedTo(context) : null
+  if (raised) return raisedAnswer(raised, finished)
   if (finished) return finishedAnswer(measures, counts, context)
   const between = campaign.kind === 'jar' ? betweenRounds(context) : null
   if (between !== null) return between
@@ -377,6 +433,55 @@ function overAnswer({
       missing.length > 0 ? `No: ${missing.join(', ')} ${missing.length === 1 ? 'is' : 'are'} not done.` : 'Not yet.',
   }
 }
+/** What a correction raises: the tests of it since shortly before it began, and the value its exit asks for. */
+interface Raised {
+  readonly name: string
+  readonly readings: readonly ReadingEntry[]
+  readonly atLeast: number
+}
+function raisedTo(context: CourseContext): Raised | null {
+  const asked = context.protocol.phases.flatMap(({ exit }) =>
+    partsOf(exit).flatMap((part) =>
+      part.kind === 'reading' && typeof part.atLeast === 'number' ? [{ role: part.role, atLeast: part.atLeast }] : [],
+    ),
+  )
+  const last = asked.at(-1)
+  if (last === undefined) return null
+  const role = context.protocol.instrumentRoles.find(({ id }) => id === last.role)
+  return {
+    name: analyteWord((role?.analyte ?? last.role) as Analyte),
+    readings: roleReadings(context, last.role, context.startMs - 3 * DAY),
+    atLeast: last.atLeast,
+  }
+}
+function raisedAnswer({ name, readings, atLeast }: Raised, finished: boolean): Answer {
+  const last = readings.at(-1)
+  if (!last) return { tone: 'caution', words: `Not known: test ${name}.` }
+  const is = `${name} ${last.value} ${last.unit}`
+  if (last.value >= atLeast && finished)
+    return {
+      tone: 'good',
+      words: `Yes: ${is}, at least ${atLeast} was wanted. What used it up goes on: test again in a week.`,
+    }
+  if (finished)
+    return { tone: 'caution', words: `It was there, and has fallen again: ${is}, at least ${atLeast} is wanted.` }
+  return {
+    tone: 'plain',
+    words: last.value >= atLeast ? `Almost: ${is}. It has to stay there.` : `No: ${is}, at least ${atLeast} is wanted.`,
+  }
+}
+function risingAnswer({ name, readings }: Raised, { nowMs }: CourseContext): Answer {
+  const [first, last] = [readings[0], readings.at(-1)]
+  if (!first || !last || first === last)
+    return { tone: 'plain', words: `Two tests of ${name} are needed before anything can be said.` }
+  const days = Math.max(1, Math.round((nowMs - entryMs(first)) / DAY))
+  const rose = last.value > first.value
+  return {
+    tone: rose ? 'good' : 'caution',
+    words: `${rose ? 'Yes' : 'Not yet'}: ${name} ${first.value} → ${last.value} ${last.unit} in ${days} ${days === 1 ? 'day' : 'days'}.`,
+  }
+}
+
 /** A jar campaign between its rounds: the round that was won, and what is still to come. Null where counts judge it. */
 function betweenRounds(context: CourseContext): Answer | null {
   const { phases, current } = courseProgress(context)
@@ -397,8 +502,9 @@ function betweenRounds(context: CourseContext): Answer | null {
 function finishedAnswer(
   measures: readonly MeasureState[],
   counts: CountVerdict | null,
-  { protocol, nowMs }: CourseContext,
+  context: CourseContext,
 ): Answer {
+  const { protocol, nowMs } = context
   const counted = protocol.phases.some(({ exit }) => judgesByCount(exit))
   if (counts && counts.overNow < 0.9)
     return {
@@ -412,9 +518,11 @@ function finishedAnswer(
       partsOf(exit).flatMap((part) => (part.kind === 'tally-clean' ? [part.measure] : [])),
     ),
   )
+  // Heads are what it cost: an animal that died does not come back, and the film is not still there for it.
   const open = measures.filter(
     ({ state, measure, points }) =>
-      state === 'going-on' || state === 'working' || (clean.has(measure.id) && (points.at(-1)?.value ?? 0) > 0),
+      measure.byAnimal === undefined &&
+      (state === 'going-on' || state === 'working' || (clean.has(measure.id) && (points.at(-1)?.value ?? 0) > 0)),
   )
   const judged = measures.filter(({ measure }) => measure.done !== undefined || clean.has(measure.id))
   if (open.length > 0)
@@ -438,13 +546,25 @@ function finishedAnswer(
       tone: 'caution',
       words: `It was over when last counted, ${Math.round((nowMs - last) / DAY)} days ago. Count once more before you end it.`,
     }
+  const { record, allActive, course, startMs } = context
+  const { vesselId } = course.body
+  const unfound = missingAnimals(record, allActive, vesselId, startMs, nowMs)
+  if (unfound.length > 0)
+    return {
+      tone: 'caution',
+      words: `By its own counts yes, but ${unfound.map(({ name }) => name).join(', ')} ${unfound.length === 1 ? 'is' : 'are'} neither found nor noted as dead. Look once more before you end it.`,
+    }
+  const lost = lostBetween(record, allActive, vesselId, startMs, nowMs)
+  if (lost.length > 0)
+    return {
+      tone: 'good',
+      words: `Yes, by its own counts. Lost on the way: ${lost.join(', ')}. Watch for relapse, then end it with an outcome.`,
+    }
   return { tone: 'good', words: 'Yes, by its own counts. Watch for relapse, then end it with an outcome.' }
 }
 /** A count older than this no longer says that something is over, days. EST */
 const STALE_DAYS = limitOf('count-stale')
 
-const partsOf = (condition: Condition): readonly Condition[] =>
-  condition.kind === 'all' || condition.kind === 'any' ? condition.of.flatMap(partsOf) : [condition]
 const judgesByCount = (exit: Condition): boolean =>
   partsOf(exit).some(({ kind }) => ['tally-clean', 'tally-done', 'rounds-enough', 'jar-clear'].includes(kind))
 /** The measure that ends a phase, and that of its jar; null where none does. */
@@ -478,7 +598,10 @@ function workingAnswer({
   jar,
   arms,
   day,
+  context,
 }: Asked & { arms: readonly ArmComparison[]; day: number }): Answer {
+  const raised = campaign.kind === 'correction' ? raisedTo(context) : null
+  if (raised) return risingAnswer(raised, context)
   if (jar) {
     const last = jar.curve.at(-1)
     if (!last) return { tone: 'plain', words: 'Look at 1, 3, 6, 12 and 24 hours: small ones die last.' }
@@ -509,7 +632,7 @@ function workingAnswer({
     const best = [...arms].sort((one, other) => other.sure - one.sure)[0]!
     const words = arms.map(
       ({ a, b, ahead, sure, unfair }) =>
-        `${label(a.arm)}: ${small(Math.abs(ahead))} steps ${ahead >= 0 ? 'ahead of' : 'behind'} ${label(b.arm).toLowerCase()} (${a.succeeded} of ${a.patches} against ${b.succeeded} of ${b.patches} patches there), ${percent(sure)} sure it is better${unfair.length > 0 ? `; not a fair race: ${unfair.join(', ')}` : ''}.`,
+        `${label(a.arm)}: ${ahead === 0 ? 'level with' : `${small(Math.abs(ahead))} steps ${ahead > 0 ? 'ahead of' : 'behind'}`} ${label(b.arm).toLowerCase()} (${a.succeeded} of ${a.patches} against ${b.succeeded} of ${b.patches} patches there), ${percent(sure)} sure it is better${unfair.length > 0 ? `; not a fair race: ${unfair.join(', ')}` : ''}.`,
     )
     return {
       tone: best.ahead > 0 && best.sure >= 0.8 ? 'good' : best.ahead <= 0 && day >= 7 ? 'caution' : 'plain',
@@ -534,11 +657,11 @@ function workingAnswer({
   if (main.state === 'working' || main.state === 'done')
     return {
       tone: 'good',
-      words: `Yes: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}${better > 0 ? `, better by ${weeks}` : ''}.`,
+      words: `Yes: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}${better > 0 && main.measure.per !== 'jar' ? `, better by ${weeks}` : ''}.`,
     }
   return {
     tone: 'plain',
-    words: `${better > 0 ? 'It moves the right way' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}, ${weeks}.`,
+    words: `${better > 0 ? 'It moves the right way' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}${main.measure.per === 'jar' ? '' : `, ${weeks}`}.`,
   }
 }
 
@@ -547,38 +670,56 @@ function vesselLitres(record: KeeperRecord, vesselId: string): number | null {
   const vessel = record.vessels.get(vesselId)
   return vessel ? (vesselVolume(vessel)?.litres ?? null) : null
 }
-const analyteName = ({ analyte }: GuardState): string => analyte.replace('-', ' ')
+const analyteName = ({ analyte }: GuardState): string => analyteWord(analyte)
 /** Hours after which a value that is to be read every day says nothing of now. @source handbook 60 §10 bo-test */
 const DAILY_HOURS = limitOf('guard-stands')
 /** Hours in which a further test may stand for an end: at once, or half a day later with its own delay. */
 const AGAIN_HOURS = { now: 3, 'half-day': 14 } as const
 const CHANGES = [0.25, 0.3, 0.35, 0.4]
 
+/** Whether the guards hold now, or only in a phase that is still ahead. */
+type Guarded = 'now' | 'ahead' | 'over'
+function guardedNow({ guardedPhases }: Campaign, { phases, current }: CourseProgress): Guarded {
+  if (current === null) return 'over'
+  const holds = ({ phase }: (typeof phases)[number], i: number) => guardedPhases?.includes(phase.id) ?? i === 0
+  return holds(phases[current]!, current)
+    ? 'now'
+    : phases.some((one, i) => i > current && holds(one, i))
+      ? 'ahead'
+      : 'over'
+}
+
 interface StopAsked {
   readonly guards: readonly GuardState[]
   readonly animals: readonly AnimalGuard[]
   readonly aborts: readonly string[]
   readonly alarms: readonly CampaignAlarm[]
-  /** Phase now; null when all are behind it. */
-  readonly phase: number | null
+  readonly guarded: Guarded
   readonly litres: number | null
   readonly day: number
   readonly nowMs: number
 }
-function stopAnswer({ guards, animals, aborts, alarms, phase, litres, day, nowMs }: StopAsked): Answer {
+function stopAnswer({ guards, animals, aborts, alarms, guarded, litres, day, nowMs }: StopAsked): Answer {
   if (aborts.length > 0) return { tone: 'danger', words: aborts.join(' ') }
   const stop = guards.filter(({ verdict }) => verdict === 'stop')
   const name = (guard: GuardState) =>
     `${analyteName(guard)} ${guard.last!.value} ${guard.unit}, limit ${guard.stopWords}`
   const hurt = animals.filter(({ verdict }) => verdict === 'stop').map(({ words }) => words.toLowerCase())
   // What was guarded is over: there is nothing left to end, and only what is past its limit still is to be put right.
-  if (guards.length > 0 && phase !== 0)
+  const untested = guards.filter(({ verdict }) => verdict === 'no-start').map(analyteName)
+  if (guards.length > 0 && guarded !== 'now')
     return stop.length + hurt.length > 0
       ? {
           tone: 'caution',
-          words: `The guarded days are over. Still past its limit: ${[...hurt, ...stop.map(name)].join('; ')}. Change water, and test again tomorrow.`,
+          words: `${guarded === 'over' ? 'The guarded days are over.' : 'Nothing is guarded just now.'} Still past its limit: ${[...hurt, ...stop.map(name)].join('; ')}. Change water, and test again tomorrow.`,
         }
-      : { tone: 'plain', words: 'The guarded days are over: nothing is left to end.' }
+      : {
+          tone: 'plain',
+          words:
+            guarded === 'over'
+              ? 'The guarded days are over: nothing is left to end.'
+              : `Nothing is guarded just now${untested.length > 0 ? `: test ${untested.join(', ')} before it begins` : ''}.`,
+        }
   if (stop.length + hurt.length > 0)
     return { tone: 'danger', words: `Yes, end it now: ${[...hurt, ...stop.map(name)].join('; ')}.` }
   const called = guards.filter(({ forecast }) => forecast?.call)
@@ -598,13 +739,12 @@ function stopAnswer({ guards, animals, aborts, alarms, phase, litres, day, nowMs
       ].join(' '),
     }
   }
-  const unmeasured = guards.filter(({ verdict }) => verdict === 'no-start')
   // What the water does is told by what is forecast; a thermometer alone does not say it.
   const telling = guards.some(({ foretold }) => foretold) ? guards.filter(({ foretold }) => foretold) : guards
   if (guards.length > 0 && telling.every(({ verdict }) => verdict === 'no-start'))
     return {
       tone: 'caution',
-      words: `Not known: test ${unmeasured.map(analyteName).join(', ')} before it starts.`,
+      words: `Not known: test ${untested.join(', ')} before it starts.`,
     }
   // Untested is not inside.
   const old = telling.filter(({ silentHours, verdict }) => verdict !== 'no-start' && silentHours >= DAILY_HOURS)
@@ -619,7 +759,7 @@ function stopAnswer({ guards, animals, aborts, alarms, phase, litres, day, nowMs
       guards.length > 0
         ? [
             'No: every value that was tested is inside its limits.',
-            ...(unmeasured.length > 0 ? [`Not tested: ${unmeasured.map(analyteName).join(', ')}.`] : []),
+            ...(untested.length > 0 ? [`Not tested: ${untested.join(', ')}.`] : []),
             ...(day <= 2 && telling.some(({ foretold }) => foretold)
               ? [
                   'A value that has not moved by day 2 promises nothing: dying tissue shows from then on, and doubles nitrate by day 5.',
@@ -648,10 +788,13 @@ function calledAnswer(called: readonly GuardState[], nowMs: number): Answer {
   return { tone: 'danger', chance, words: `End it today: ${called.map(line).join('; ')}. ${spare}` }
 }
 
+/** What fresh water holds none of, so that a change brings it down by its share. */
+const DILUTED: ReadonlySet<string> = new Set(['nitrate', 'phosphate', 'ammonia-total', 'ammonia-free', 'nitrite'])
 /** The change that brings what is past its line back under it, in litres, with what is to be expected of it. */
 function changeWords(act: readonly GuardState[], litres: number | null): string {
   const rising = act.filter(
-    ({ own, actAt, last }) => own === undefined && actAt !== null && last !== null && last.value >= actAt,
+    ({ analyte, own, actAt, last }) =>
+      own === undefined && DILUTED.has(analyte) && actAt !== null && last !== null && last.value >= actAt,
   )
   const fits = (share: number) => rising.every(({ last, actAt }) => last!.value * (1 - share) < actAt!)
   const share = CHANGES.find(fits) ?? CHANGES.at(-1)!
@@ -694,11 +837,11 @@ function countAlarms(measures: readonly MeasureState[], campaign: Campaign, cont
 /** A guarded campaign that nobody tests: one missed day is an alarm, two end it. */
 function silentAlarms(
   guards: readonly GuardState[],
-  phase: number | null,
+  guarded: Guarded,
   nowMs: number,
   startMs: number,
 ): CampaignAlarm[] {
-  if (guards.length === 0 || phase !== 0 || nowMs - startMs < 12 * HOUR) return []
+  if (guards.length === 0 || guarded !== 'now' || nowMs - startMs < 12 * HOUR) return []
   // What tells of the water is what is forecast: a thermometer that is read does not stand for it.
   const telling = guards.some(({ foretold }) => foretold) ? guards.filter(({ foretold }) => foretold) : guards
   const hours = Math.max(...telling.map(({ silentHours }) => silentHours))

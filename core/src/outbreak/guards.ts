@@ -1,5 +1,5 @@
 // Limits that end a campaign early: each reading held against the start, by rise, by multiple or by level.
-import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { ActiveLedger, Analyte, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 import { extensionIn, openSigns } from '../record/observation.ts'
@@ -9,7 +9,7 @@ import type { Campaign } from './measures.ts'
 
 export type Guard = NonNullable<Campaign['guards']>[number]
 export interface GuardState {
-  readonly analyte: string
+  readonly analyte: Analyte
   readonly unit: string
   readonly startValue: number | null
   readonly last: ReadingEntry | null
@@ -48,7 +48,7 @@ const short = (value: number): string => String(Number(value.toPrecision(3)))
 
 /** A limit in words, from a start; "–" where there is none. */
 export function limitWords(limit: Limit, start: number | null): string {
-  const level = start === null ? null : limitValue(limit, start)
+  const level = start === null ? (limit.at ?? null) : limitValue(limit, start)
   const parts = [
     ...(limit.below !== undefined ? [`under ${short(limit.below)}`] : level !== null ? [short(level)] : []),
     ...(limit.change === undefined
@@ -113,7 +113,7 @@ export function guardStates(
     const last = all.at(-1) ?? null
     const silentHours = (nowMs - Math.max(startMs, last ? entryMs(last) : startMs)) / 3_600_000
     const common = {
-      analyte: guard.analyte,
+      analyte: guard.analyte as Analyte,
       unit: last?.unit ?? '',
       last,
       readings: [...before, ...after],

@@ -1,7 +1,7 @@
 // A jar of captured animals in the same dosed water: when the vessel may be called clear, and what a half change takes out.
 import { limitOf } from '../knowledge/limits.ts'
 import { entryMs } from '../time/time.ts'
-import type { TallyEntry } from './measures.ts'
+import { UNDOSED, type TallyEntry } from './measures.ts'
 
 export interface JarLook {
   readonly atMs: number
@@ -40,8 +40,8 @@ export function jarVerdict(entries: readonly TallyEntry[], startMs: number, nowM
   // A look that counted nobody is none: an empty jar proves nothing.
   const anybody = ({ values }: TallyEntry) => Object.values(values).some((count) => (count ?? 0) > 0)
   const sorted = entries.filter((entry) => entryMs(entry) >= startMs && entryMs(entry) <= nowMs && anybody(entry))
-  const dosed = sorted.filter(({ piece }) => piece !== 'undosed').map(lookOf)
-  const control = sorted.filter(({ piece }) => piece === 'undosed').map(lookOf)
+  const dosed = sorted.filter(({ piece }) => piece !== UNDOSED).map(lookOf)
+  const control = sorted.filter(({ piece }) => piece === UNDOSED).map(lookOf)
   const moving = ({ alive, slow }: JarLook['small']) => alive + slow
   const share = (size: JarLook['small']) => {
     const all = moving(size) + size.dead

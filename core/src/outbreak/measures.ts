@@ -1,4 +1,5 @@
 // A campaign's measures read off the ledger: one value a day, over all pieces, with the entries behind it.
+import { limitOf } from '../knowledge/limits.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import type { Entry } from '../record/types.ts'
 import { dayOf, entryMs } from '../time/time.ts'
@@ -39,23 +40,43 @@ export function measureValue(measure: Measure, entries: readonly TallyEntry[]): 
   }
 }
 
-/** Points of a measure in order, one for each of the keeper's days. A piece counted twice on a day counts as last counted. */
+/** A piece counted again after this is looked at anew; sooner, the first count is put right. EST */
+const LOOK_AGAIN_MS = { jar: limitOf('look-again-jar') * 3_600_000, other: limitOf('look-again') * 3_600_000 } as const
+
+/** Jar of worms that gets no dose. */
+export const UNDOSED = 'undosed'
+/** What was treated: the patch left alone and the undosed jar are the yardstick, never part of what was reached. */
+export function withoutControl(measure: Measure, found: readonly TallyEntry[]): readonly TallyEntry[] {
+  const control = measure.arms && measure.arms.length > 1 ? measure.arms.at(-1)!.id : undefined
+  const treated = found.filter(({ piece, arm }) =>
+    measure.per === 'jar' ? piece !== UNDOSED : control === undefined || arm !== control,
+  )
+  return treated.length > 0 ? treated : found
+}
+
+/**
+ * Points of a measure in order, one for each look: a day of the keeper's, or part of one where the same piece is looked at
+ * again hours later. A piece counted twice within that counts as last counted.
+ */
 export function measurePoints(measure: Measure, entries: readonly Entry[], zone: string, arm?: string): MeasurePoint[] {
-  const days = new Map<string, Map<string, TallyEntry>>()
+  const looks = new Map<string, { day: string; pieces: Map<string, TallyEntry> }>()
+  const looksOn = new Map<string, number>()
   for (const entry of entries) {
     if (entry.kind !== 'tally' || entry.measure !== measure.id) continue
     if (arm !== undefined && entry.arm !== arm) continue
     const day = dayOf(entryMs(entry), zone)
-    const pieces = days.get(day) ?? new Map<string, TallyEntry>()
-    pieces.set(entry.piece ?? '', entry)
-    days.set(day, pieces)
+    const before = looks.get(`${day} ${looksOn.get(day) ?? 0}`)?.pieces.get(entry.piece ?? '')
+    // The same piece again hours later is a look of its own: what the morning showed is not undone by the evening.
+    if (before && entryMs(entry) - entryMs(before) >= LOOK_AGAIN_MS[measure.per === 'jar' ? 'jar' : 'other'])
+      looksOn.set(day, (looksOn.get(day) ?? 0) + 1)
+    const key = `${day} ${looksOn.get(day) ?? 0}`
+    const look = looks.get(key) ?? { day, pieces: new Map<string, TallyEntry>() }
+    look.pieces.set(entry.piece ?? '', entry)
+    looks.set(key, look)
   }
-  return [...days].flatMap(([day, pieces]) => {
+  return [...looks.values()].flatMap(({ day, pieces }) => {
     const found = [...pieces.values()]
-    // The patch that is left alone is the yardstick of the others, never part of what they reached.
-    const control = arm === undefined && measure.arms && measure.arms.length > 1 ? measure.arms.at(-1)!.id : undefined
-    const treated = control === undefined ? found : found.filter((entry) => entry.arm !== control)
-    const value = measureValue(measure, treated.length > 0 ? treated : found)
+    const value = measureValue(measure, arm === undefined ? withoutControl(measure, found) : found)
     return value === null ? [] : [{ day, value, atMs: Math.max(...found.map(entryMs)), entries: found }]
   })
 }

@@ -37,6 +37,11 @@ const HOUR = 3_600_000
 /** How far back tests still tell the use. EST */
 const USE_DAYS = limitOf('use-lookback')
 
+/** Hours after which a test of what is eaten within a day says nothing of now. EST */
+const READ_OF_NOW_H = limitOf('eaten-read')
+const readOfNow = (entry: ReadingEntry | null, nowMs: number): ReadingEntry | null =>
+  entry !== null && nowMs - entryMs(entry) <= READ_OF_NOW_H * HOUR ? entry : null
+
 /** State of one correction in a vessel. Tests are split at nothing: additions and changes are taken off instead. */
 export function steerState(
   record: KeeperRecord,
@@ -104,7 +109,7 @@ export function steerState(
     const between = (fromH: number, toH: number) =>
       lastDose === undefined
         ? null
-        : (readings.find(
+        : (readings.findLast(
             (entry) => entryMs(entry) - lastDose.atMs >= fromH * HOUR && entryMs(entry) - lastDose.atMs <= toH * HOUR,
           ) ?? null)
     const zero = readings.filter((entry) => nowMs - entryMs(entry) <= 14 * DAY)
@@ -117,7 +122,8 @@ export function steerState(
     silicate = silicateDose({
       target: goal,
       afterHour: between(0.4, 5)?.value ?? null,
-      afterDay: between(18, 36)?.value ?? null,
+      // A day old or more, and still of now: an old zero says nothing of today.
+      afterDay: readOfNow(between(18, Infinity), nowMs)?.value ?? null,
       kitStep: correction.kitStep ?? 0.25,
       lastRise: lastDose?.rise ?? 0,
       daysSinceRaise: raises.length > 0 ? (nowMs - raises.at(-1)!.atMs) / DAY : Infinity,
@@ -163,7 +169,7 @@ export function steerState(
     stopped !== null
       ? 0
       : silicate
-        ? silicate.verdict === 'dose' || silicate.verdict === 'first'
+        ? ['dose', 'first', 'again'].includes(silicate.verdict)
           ? silicate.rise
           : 0
         : (dose?.rise ?? 0)
@@ -190,6 +196,18 @@ function stopWords(record: KeeperRecord, active: ActiveLedger, vesselId: string,
 
 /** Grams of a salt for a rise in a volume: rise × mg per litre and unit × litres ÷ 1000. @source handbook 65 §7 */
 export const saltGrams = (rise: number, salt: Salt, volumeL: number): number => (rise * salt.mgPerUnit * volumeL) / 1000
+
+/** Grams under which a kitchen scale of 0.01 g is off by more than a tenth. */
+const WEIGHED_G = limitOf('weighed-least')
+/**
+ * An amount too small to weigh, as a portion of a stock solution: grams of the salt in a litre of RO water, and its mL.
+ * Null where it is weighed as well. The strongest of 10 and 1 g/L of which a millilitre or more is poured. EST
+ */
+export function stockPortion(grams: number): { readonly gramsPerL: number; readonly mL: number } | null {
+  if (!(grams > 0) || grams >= WEIGHED_G) return null
+  const gramsPerL = grams >= 0.01 ? 10 : 1
+  return { gramsPerL, mL: (1000 * grams) / gramsPerL }
+}
 
 export function saltWorking(correction: Correction, salt: Salt, rise: number, volumeL: number): Working {
   return {

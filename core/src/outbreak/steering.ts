@@ -167,7 +167,7 @@ export interface SilicateDose {
   readonly used: number | null
   /** The use is at least this: the day's test read under the kit's step. */
   readonly atLeast: boolean
-  readonly verdict: 'dose' | 'first' | 'test' | 'spike-test' | 'kit-or-stock' | 'pause' | 'stop'
+  readonly verdict: 'dose' | 'first' | 'again' | 'test' | 'spike-test' | 'kit-or-stock' | 'pause' | 'stop'
 }
 /** Most that is added in a day by arithmetic, and in 14 days unseen, mg/L. @source handbook 60 §12.2 si-cap */
 export const SILICATE_CAP = limitOf('silicate-a-day')
@@ -183,8 +183,11 @@ export function silicateDose(inputs: SilicateInputs): SilicateDose {
   const none = { rise: 0, used: null, atLeast: false }
   if (afterDay !== null && afterDay > SILICATE_STOP) return { ...none, verdict: 'stop' }
   if (lastRise === 0) return { ...none, rise: Math.min(target, SILICATE_CAP, 1), verdict: 'first' }
-  if (afterHour === null || afterDay === null) return { ...none, verdict: 'test' }
+  if (afterDay === null) return { ...none, verdict: 'test' }
   if (unmeasured14 >= SILICATE_UNSEEN) return { ...none, verdict: 'pause' }
+  // The hour that nobody tested does not come back: never more than before, until an hour's test says it arrives.
+  if (afterHour === null)
+    return { ...none, rise: Math.max(0, Math.min(lastRise, target - afterDay, SILICATE_CAP)), verdict: 'again' }
   if (afterHour < 0.6 * lastRise) {
     if (spike === undefined) return { ...none, verdict: 'spike-test' }
     if (spike < 1.4 || spike > 2.6) return { ...none, verdict: 'kit-or-stock' }

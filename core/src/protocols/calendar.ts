@@ -1,6 +1,6 @@
 // The days a protocol yields when nothing is late: what an editor shows beside the text.
 import { evaluate } from './expression.ts'
-import type { Protocol, Rule, Value } from '../knowledge/protocols.ts'
+import { asChosen, usualVariant, type Protocol, type Rule, type Value } from '../knowledge/protocols.ts'
 import { drawRule } from './rules/registry.ts'
 
 export interface CalendarItem {
@@ -28,17 +28,17 @@ export interface ProtocolCalendar {
 
 /**
  * The calendar of a protocol: phases at their usual length, rules at their intervals, values at their presets (the
- * first row of a table, the least of a parameter without a preset). Amounts and late days belong to a running course.
+ * first row of a table, the least of a parameter without a preset), the usual way where none is named. Amounts and late days belong to a running course.
  */
-export function protocolCalendar(protocol: Protocol): ProtocolCalendar {
+export function protocolCalendar(written: Protocol, variantId?: string): ProtocolCalendar {
+  const variant = written.variants.find(({ id }) => id === variantId) ?? usualVariant(written)
+  const protocol = asChosen(written, variant.id)
   const parameters = Object.fromEntries(
     (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
   )
   const number = (value: Value | undefined, otherwise: number, unit: string): number => {
     if (value === undefined) return otherwise
-    return (
-      evaluate(value, { forms: {}, parameters, variant: protocol.variants[0], temperatureC: 25 }, unit) ?? otherwise
-    )
+    return evaluate(value, { forms: {}, parameters, variant, temperatureC: 25 }, unit) ?? otherwise
   }
   const items: CalendarItem[] = []
   const daily: (CalendarItem & { everyDays: number; untilDay: number })[] = []

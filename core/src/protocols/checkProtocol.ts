@@ -9,7 +9,14 @@ import {
   type ParseError,
 } from 'jsonc-parser'
 import { agentForm } from '../knowledge/agents.ts'
-import { protocolLibrary, type Condition, type Protocol, type Rule, type Value } from '../knowledge/protocols.ts'
+import {
+  partsOf,
+  protocolLibrary,
+  type Condition,
+  type Protocol,
+  type Rule,
+  type Value,
+} from '../knowledge/protocols.ts'
 import { pestOf } from '../outbreak/pests.ts'
 import { faultOfProtocol } from '../record/validate.ts'
 import { checkRule } from './rules/registry.ts'
@@ -113,6 +120,20 @@ interface Problem {
   readonly message: string
 }
 
+/** Whether what is open of a rule does not outlast its phase; a task does, where its hour came before the phase was over. */
+const goneWithThePhase = (rule: Rule, exit: Condition): boolean =>
+  endsByItself(rule) &&
+  (['change', 'dose', 'setting'].includes(rule.kind) ||
+    (rule.kind === 'task' && (rule.atHours ?? 0) > 0 && !partsOf(exit).some(({ kind }) => kind === 'elapsed')))
+/** Whether a way out hangs on hours and on work, and on nothing that is looked at, read or asked. */
+const byTimeOrWork = (exit: Condition): boolean =>
+  partsOf(exit).every(({ kind }) => kind === 'elapsed' || kind === 'rules-done')
+/** Whether a way out may open by nothing but hours. */
+const byTimeAlone = (exit: Condition): boolean =>
+  exit.kind === 'elapsed' ||
+  (exit.kind === 'all' && exit.of.every(byTimeAlone)) ||
+  (exit.kind === 'any' && exit.of.some(byTimeAlone))
+
 /** What a schema cannot say of a protocol. Pure; the shipped library has none of these. */
 export function protocolProblems(protocol: Protocol): Problem[] {
   const found: Problem[] = []
@@ -174,11 +195,25 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       if (!fields.has(field))
         say(['campaign', 'measures', i, 'value', 'fields'], `${measure.title} has no field called “${field}”.`)
   }
+  for (const [i, id] of (protocol.campaign?.guardedPhases ?? []).entries())
+    if (!protocol.phases.some((phase) => phase.id === id))
+      say(['campaign', 'guardedPhases', i], `No phase is called “${id}”: what would be guarded never comes.`)
   if (protocol.campaign?.pest !== undefined && !pestOf(protocol.campaign.pest))
     say(['campaign', 'pest'], `No life stages are written for “${protocol.campaign.pest}”.`)
   if (protocol.purpose === 'campaign' && !protocol.campaign)
     say(['purpose'], 'A campaign needs its “campaign” part: what it counts and what it is held against.')
-  protocol.phases.forEach((phase, i) => exitProblems(phase.exit, ['phases', i, 'exit'], i))
+  protocol.phases.forEach((phase, i) => {
+    exitProblems(phase.exit, ['phases', i, 'exit'], i)
+    if (!byTimeOrWork(phase.exit)) return
+    const asked = rulesIn(phase.exit)
+    for (const rule of phase.rules)
+      if (goneWithThePhase(rule, phase.exit) && (byTimeAlone(phase.exit) || !asked.includes(rule.id)))
+        say(
+          ['phases', i, 'exit'],
+          `“${rule.title}” is gone when the phase is over, done or not: ask for it too, with “rules-done”.`,
+          'doubt',
+        )
+  })
   ;(protocol.abort ?? []).forEach(({ when }, i) => exitProblems(when, ['abort', i, 'when'], protocol.phases.length))
   if (protocol.clock && !roles.has(protocol.clock.role))
     say(['clock', 'role'], `The clock counts “${protocol.clock.role}”, which is no bottle of this protocol.`)

@@ -6,7 +6,14 @@ import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
 import { tableOf } from '../knowledge/conditions.ts'
 import { formAmong } from '../knowledge/uses.ts'
-import { protocolLibrary, type Condition, type Protocol, type Variant } from '../knowledge/protocols.ts'
+import {
+  asChosen,
+  protocolLibrary,
+  usualVariant,
+  type Condition,
+  type Protocol,
+  type Variant,
+} from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 import type { ActiveLedger, KeeperRecord, ResidentDocument } from '../record/types.ts'
@@ -90,7 +97,6 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
         (wanted ?? ['fish']).some((host) => hosts.has(host)),
     )
     .map((protocol): SchoolColumn => {
-      const rules = protocol.phases.flatMap((phase) => phase.rules.map((rule) => ({ rule, days: phase.typicalDays })))
       const forms = protocol.productRoles.map((role) => {
         const own = [...record.products.values()]
           .filter(({ body }) => formAmong(body, role.forms) !== undefined && body.usedUpAt === undefined)
@@ -115,6 +121,14 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
           .map(({ role }) => role.label.toLowerCase()),
         ...(protocol.vesselRoles ?? []).slice(others.length).map(({ label }) => label.toLowerCase()),
       ]
+      const main = forms[0]?.form
+      const cautious =
+        main !== undefined &&
+        residents.some(({ body }) => ['C', '?'].includes(sensitivity(main, body.group, vessel.body.water)))
+      const variant = variantFor(protocol, cautious)
+      const rules = asChosen(protocol, variant.id).phases.flatMap((phase) =>
+        phase.rules.map((rule) => ({ rule, days: phase.typicalDays })),
+      )
       const tests = rules.reduce(
         (sum, { rule, days }) =>
           sum +
@@ -125,11 +139,6 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       )
       const times = (kind: 'dose' | 'bath') =>
         rules.reduce((sum, { rule }) => sum + (rule.kind === kind ? rule.times : 0), 0)
-      const main = forms[0]?.form
-      const cautious =
-        main !== undefined &&
-        residents.some(({ body }) => ['C', '?'].includes(sensitivity(main, body.group, vessel.body.water)))
-      const variant = variantFor(protocol, cautious)
       const { days, afterwards } = daysToRelease(protocol, variant)
       const handling = protocol.handling ?? 0
       const drugDays = rules.reduce(
@@ -147,6 +156,7 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
         products: poured(
           options,
           protocol,
+          variant.id,
           Object.fromEntries(forms.flatMap(({ role, own }) => (own[0] ? [[role.id, own[0].id]] : []))),
         ),
         tests,
@@ -172,9 +182,7 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
 
 /** The way that starts where nobody chose one: the careful one for animals that take the drug badly, else the default. */
 export const variantFor = (protocol: Protocol, cautious: boolean): Variant =>
-  (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ??
-  protocol.variants.find((one) => one.default) ??
-  protocol.variants[0]!
+  (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ?? usualVariant(protocol)
 
 /** Days from the first press to the release, and what of them lies behind the course itself. @source handbook 30 §5.1, §5.6 */
 export function daysToRelease(protocol: Protocol, variant: Variant): { days: number; afterwards: string[] } {
@@ -200,10 +208,11 @@ const asksVariant = (condition: Condition): boolean =>
 function poured(
   { record, active, vesselId, nowMs }: CompareSchoolsOptions,
   protocol: Protocol,
+  variantId: string,
   products: Readonly<Record<string, string>>,
 ): SchoolColumn['products'] {
   if (Object.keys(products).length === 0) return []
-  const needs = courseNeeds({ record, active, protocol, vesselId, products, parameters: {}, nowMs })
+  const needs = courseNeeds({ record, active, protocol, variantId, vesselId, products, parameters: {}, nowMs })
   return needs.products.flatMap(({ productId, amount, unit }) =>
     productId === null || amount === null || unit === null || amount === 0 ? [] : [{ productId, amount, unit }],
   )

@@ -1,6 +1,6 @@
 // What the rules of a course look at, and the small questions they ask of it.
 import type { ClockState } from '../clock/therapeutic.ts'
-import type { Protocol, Value, Variant } from '../knowledge/protocols.ts'
+import { asChosen, type Protocol, type Value, type Variant } from '../knowledge/protocols.ts'
 import { formAmong } from '../knowledge/uses.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { indexOf, ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
@@ -52,9 +52,10 @@ export function courseContext(
   nowMs: number,
   clock: ClockState | null,
 ): CourseContext {
-  const protocol = course.body.protocol as unknown as Protocol
-  const variant = protocol.variants.find(({ id }) => id === course.body.variant) ?? protocol.variants[0]
-  if (!variant) throw new RangeError(`courseContext: ${protocol.id} has no variants`)
+  const written = course.body.protocol as unknown as Protocol
+  const variant = written.variants.find(({ id }) => id === course.body.variant) ?? written.variants[0]
+  if (!variant) throw new RangeError(`courseContext: ${written.id} has no variants`)
+  const protocol = asChosen(written, variant.id)
   const forms = Object.fromEntries(
     Object.entries(course.body.products).map(([role, productId]) => {
       const product = record.products.get(productId)

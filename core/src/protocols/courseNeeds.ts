@@ -3,7 +3,7 @@
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { formAmong } from '../knowledge/uses.ts'
-import type { Protocol, Value } from '../knowledge/protocols.ts'
+import { asChosen, usualVariant, type Protocol, type Value } from '../knowledge/protocols.ts'
 import { activeContent } from '../dosing/strength.ts'
 import { stockOf } from '../dosing/stock.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
@@ -46,6 +46,8 @@ export interface CourseNeedsOptions {
   readonly record: KeeperRecord
   readonly active: ActiveLedger
   readonly protocol: Protocol
+  /** The way it runs; the usual one where left out. */
+  readonly variantId?: string | undefined
   readonly vesselId: string
   /** Bottle by product role. */
   readonly products: Readonly<Record<string, string>>
@@ -55,7 +57,9 @@ export interface CourseNeedsOptions {
 
 /** Pure over the record. Doses that are read off a level count as raised once and held by replacing what changes take. */
 export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
-  const { record, active, protocol, vesselId, nowMs } = options
+  const { record, active, vesselId, nowMs } = options
+  const variant = options.protocol.variants.find(({ id }) => id === options.variantId) ?? usualVariant(options.protocol)
+  const protocol = asChosen(options.protocol, variant.id)
   const vessel = record.vessels.get(vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const days = leastDays(protocol)
@@ -75,7 +79,7 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
         {
           forms: { bottle: formId },
           parameters: { ...defaults, ...options.parameters },
-          variant: protocol.variants[0],
+          variant,
           ...(volume ? { netL: volume.litres } : {}),
           count: () => 0,
         },

@@ -4,6 +4,7 @@ import { limitOf } from '../knowledge/limits.ts'
 import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { formGiven } from '../knowledge/uses.ts'
+import { isLook } from '../record/observation.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import { entryMs } from '../time/time.ts'
 import { rotaOf } from './courseContext.ts'
@@ -77,7 +78,8 @@ export function handlingOf(
         if (entry.present) seen = true
       }
     }
-    if (age <= STABLE_DAYS * DAY && entry.kind === 'done' && entry.courseId === course.id) looked = true
+    if (age <= STABLE_DAYS * DAY && entry.kind === 'done' && isLook(record, entry))
+      looked ||= entry.courseId === course.id || entry.vesselId === course.body.vesselId
   }
   const stable = looked && !seen
   const { drugDays, drugs, changes } = loadOf(record, active, course, nowMs)

@@ -1,5 +1,5 @@
 // A course's document from a protocol: the protocol is copied in, so that editing the library never changes it.
-import { protocolHash, type Protocol } from '../knowledge/protocols.ts'
+import { protocolHash, usualVariant, type Protocol } from '../knowledge/protocols.ts'
 import type { CourseBody } from '../record/types.ts'
 import { instantOf, zonedOf } from '../time/time.ts'
 
@@ -35,7 +35,7 @@ export function newCourseBody(options: NewCourse): CourseBody {
       return [id, value]
     }),
   )
-  const variant = options.variantId ?? (protocol.variants.find((one) => one.default) ?? protocol.variants[0]!).id
+  const variant = options.variantId ?? usualVariant(protocol).id
   return {
     protocolId: protocol.id,
     protocolHash: protocolHash(protocol),

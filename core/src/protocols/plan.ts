@@ -75,7 +75,6 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
   progress.phases.forEach(({ phase, enteredMs, exitedMs }) => {
     if (enteredMs === null) return
     for (const rule of phase.rules) {
-      if (rule.onlyFor && !rule.onlyFor.includes(context.variant.id)) continue
       steps.push(...stepsOfRule(rule, builder, enteredMs, exitedMs).map((step) => heldBack(step, builder)))
     }
   })

@@ -2,7 +2,7 @@
 import { doseFor, type Measure } from '../dosing/dose.ts'
 import type { ActiveContent } from '../dosing/strength.ts'
 import type { AgentForm } from '../knowledge/agents.ts'
-import type { Protocol, RuleOf, Variant } from '../knowledge/protocols.ts'
+import { asChosen, type Protocol, type RuleOf, type Variant } from '../knowledge/protocols.ts'
 import { litres, mgPerL } from '../units/quantity.ts'
 import { leastDays } from './plan.ts'
 
@@ -39,7 +39,9 @@ export interface PreviewOptions {
 }
 
 /** The ramp in pourable amounts and the sums of the whole course. The amounts follow readings once it runs. */
-export function coursePreview({ protocol, variant, form, volumeL, content, measures }: PreviewOptions): CoursePreview {
+export function coursePreview(options: PreviewOptions): CoursePreview {
+  const { variant, form, volumeL, content, measures } = options
+  const protocol = asChosen(options.protocol, variant.id)
   const rules = protocol.phases.flatMap((phase) => phase.rules.map((rule) => ({ rule, days: phase.typicalDays })))
   const ramp = rules.find(({ rule }) => rule.kind === 'ramp')?.rule as RuleOf<'ramp'> | undefined
   const levels = form ? (variant.levels?.[form.id] ?? []) : []

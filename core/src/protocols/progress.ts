@@ -157,6 +157,20 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
               ? occurrencesOf(rule, context.course.body.parameters)
               : null
         if (needed === null) return null
+        // A change counts however it was logged; one left out in words counts too.
+        if (rule?.kind === 'change') {
+          const made = [
+            ...entriesBetween(context, phaseStartMs, Infinity).filter(({ kind }) => kind === 'change'),
+            ...[...context.skips].flatMap(([key, entry]) =>
+              key.startsWith(`${context.course.id}/${id}/`) ? [entry] : [],
+            ),
+          ]
+            .map(entryMs)
+            .sort((a, b) => a - b)
+          if (made.length < needed.length) return null
+          last = Math.max(last, made[needed.length - 1] ?? last)
+          continue
+        }
         const enoughMs = rule?.kind === 'dose' ? untilMs(rule, context, phaseStartMs) : null
         if (enoughMs !== null) {
           last = Math.max(last, enoughMs)
@@ -280,11 +294,8 @@ function fullDays(context: CourseContext, sinceMs: number, splits: ReadonlySet<s
 }
 
 /** Of the rules that are waited for, those of the variant that runs; all where none is, so that nothing ends by itself. */
-export function rulesOfVariant(ids: readonly string[], { protocol, variant }: CourseContext): readonly string[] {
-  const own = ids.filter((id) => {
-    const rule = findRule(protocol, id)
-    return !rule?.onlyFor || rule.onlyFor.includes(variant.id)
-  })
+export function rulesOfVariant(ids: readonly string[], { protocol }: CourseContext): readonly string[] {
+  const own = ids.filter((id) => findRule(protocol, id) !== undefined)
   return own.length > 0 ? own : ids
 }
 

@@ -46,7 +46,12 @@ export interface Step {
   readonly dose?: StepDose
   /** A reading without which no amount can be said. */
   readonly needs?: 'temperature'
-  readonly change?: { readonly fraction: number; readonly litres: number; readonly makeUp?: StepDose }
+  readonly change?: {
+    readonly fraction: number
+    readonly litres: number
+    readonly makeUp?: StepDose
+    readonly working?: Working
+  }
   /** `wished`: sooner than its rhythm, because of what it would tell. */
   readonly test?: {
     readonly analyte: string

@@ -249,6 +249,7 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     if (entry.kind === 'gear') need(entry, 'gear', entry.gearId)
     if (entry.kind === 'container') need(entry, 'arrival', entry.arrivalId)
     if (entry.kind === 'state') need(entry, 'resident', entry.residentId)
+    if (entry.kind === 'tally') for (const { residentId } of entry.animals ?? []) need(entry, 'resident', residentId)
     if (entry.kind === 'heads') need(entry, 'resident', entry.residentId)
     if (entry.kind === 'move') {
       need(entry, 'resident', entry.residentId)

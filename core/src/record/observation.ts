@@ -3,7 +3,17 @@ import { groupOf } from '../knowledge/agents.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
 import { addDays, atHourOfDay, dayOf, entryMs } from '../time/time.ts'
-import type { ActiveLedger, CountEntry, DoneEntry, Entry, ReadingEntry, ResidentDocument, SignEntry } from './types.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
+import type {
+  ActiveLedger,
+  CountEntry,
+  DoneEntry,
+  Entry,
+  KeeperRecord,
+  ReadingEntry,
+  ResidentDocument,
+  SignEntry,
+} from './types.ts'
 
 /** Days without alarm that make a baseline. @source handbook 30 §2.2 */
 const BASELINE_DAYS = 3
@@ -200,3 +210,18 @@ export const extensionIn = (entry: Entry): number | null =>
       : null
 /** Count of how far a coral's polyps are out: 0 shut, 1 tips, 2 half, 3 most, 4 full. */
 export const EXTENSION = 'polyp-extension'
+
+/**
+ * Whether an entry says that somebody looked at animals: a sign noted or denied, a watch, or the watching a course asks
+ * for. A tick for carbon or a dose is no look.
+ */
+export function isLook(record: KeeperRecord, entry: Entry): boolean {
+  if (entry.kind === 'sign') return true
+  if (entry.kind !== 'done') return false
+  if (entry.watched !== undefined) return true
+  const [courseId, ruleId] = entry.step?.split('/') ?? []
+  const course = record.courses.get(courseId ?? '')
+  if (!course) return false
+  const { phases } = course.body.protocol as unknown as Protocol
+  return phases.some(({ rules }) => rules.some(({ id, kind }) => id === ruleId && kind === 'observe'))
+}

@@ -91,6 +91,10 @@ export const ANALYTES: Readonly<
   oxygen: { word: 'Oxygen', spellings: ['oxygen', 'o2'], dimension: 'concentration', unit: 'mg/L', max: 25 },
 }
 
+/** What an analyte is called inside a sentence: as on its field, in small letters but for pH. */
+export const analyteWord = (analyte: Analyte): string =>
+  analyte === 'ph' ? ANALYTES.ph.word : ANALYTES[analyte].word.toLowerCase()
+
 export interface LineProblem {
   readonly kind: 'vessel' | 'kind' | 'quantity' | 'time'
   readonly message: string

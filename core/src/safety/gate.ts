@@ -147,7 +147,12 @@ function exposureWords(house: House, exposure: Exposure, hours: number): string 
 /** Words for an animal's code against a form or a method. */
 function codeRefusal(
   code: string,
-  what: { readonly label: string; readonly agent?: string; readonly heldAtLevel?: boolean },
+  what: {
+    readonly label: string
+    readonly agent?: string
+    readonly heldAtLevel?: boolean
+    readonly emptyTankOnly?: true
+  },
   resident: ResidentDocument,
   vesselName: string,
 ): Refusal | null {
@@ -159,6 +164,11 @@ function codeRefusal(
       return forbid(
         'cu-invertebrates',
         `${name} and ${vesselName}: ${what.label} kills ${kinds}. They may never meet; move the animal elsewhere and log it.`,
+      )
+    if (what.emptyTankOnly === true)
+      return forbid(
+        'empty-tank',
+        `${name} is in ${vesselName}: ${what.label} kills whatever breathes. Move it to aerated water of its own, log the move, then pour.`,
       )
     return block('contraindicated', `${what.label} is not for ${kinds}: ${name}, ${vesselName}.`)
   }

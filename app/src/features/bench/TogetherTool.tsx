@@ -12,6 +12,7 @@ import { useState } from 'react'
 import { useRecord } from '../../data/queries.tsx'
 import { DayLabel, Select } from '../../design/fields.tsx'
 import { Button, DayTable, LinkButton, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { noonOf } from '../../parts/noonOf.ts'
 import { longDayText, plural } from '../../design/words.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Big, Split } from './layout.tsx'
@@ -48,7 +49,7 @@ export function TogetherTool() {
     const protocol = protocolOf(id)
     return protocol ? [{ id: `${id}-${i}`, title: protocol.title, days: whole(protocol) }] : []
   })
-  const wishedMs = day === '' ? null : Date.parse(`${day}T12:00:00`)
+  const wishedMs = day === '' ? null : noonOf(day, settings.zone)
   const result = endTogether([...running, ...coming], nowMs, wishedMs !== null && wishedMs > nowMs ? wishedMs : null)
   const options = protocolLibrary
     .filter(({ purpose }) => PURPOSES.includes(purpose))

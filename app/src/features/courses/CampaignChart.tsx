@@ -13,6 +13,8 @@ export interface ChartProps {
   readonly title: string
   readonly unit: string
   readonly rows: readonly ChartRow[]
+  /** The most the scale knows, where it is one of steps. */
+  readonly most?: number | undefined
   readonly nowDay: number
   readonly lastDay: number
   /** Band that counts as done, and a line that ends it. */
@@ -24,13 +26,14 @@ export interface ChartProps {
   readonly bandWords?: string
 }
 
-export function CampaignChart({ title, unit, rows, nowDay, lastDay, done, limit, bandWords, lines }: ChartProps) {
+export function CampaignChart({ title, unit, rows, most, nowDay, lastDay, done, limit, bandWords, lines }: ChartProps) {
   const values = rows.flatMap((row) => [
     row.value ?? 0,
     ...(row.day <= nowDay + 3 ? [row.high ?? 0] : []),
     ...(lines ?? []).map(({ id }) => row[`line-${id}`] ?? 0),
   ])
-  const top = niceTop(Math.max(1e-9, ...values, limit?.value ?? 0, done?.atLeast ?? 0))
+  const highest = Math.max(...values, limit?.value ?? 0, done?.atLeast ?? 0)
+  const top = most !== undefined && highest <= most ? most : highest === 0 ? 1 : niceTop(highest)
   const data = rows.map((row) => ({
     ...row,
     ...(row.low === undefined || row.high === undefined

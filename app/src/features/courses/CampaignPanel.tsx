@@ -1,6 +1,7 @@
 // A campaign on its course's page: is it over, is it working, must it stop; what was counted, and what to answer.
 import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
+  analyteWord,
   agentForm,
   campaignState,
   measureValue,
@@ -21,6 +22,7 @@ import { DayTable, Button, LinkButton, Quiet, Row, Stack, Tag, Tray, Well } from
 import { NARROW } from '../../design/theme.ts'
 import { plural, sentenceCase, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
+import { usePress } from '../../parts/useCommit.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { LivestockPanel } from './LivestockPanel.tsx'
@@ -205,10 +207,41 @@ function Alarms({ state, course }: { state: CampaignState; course: CourseDocumen
                 ))}
               </Row>
             )}
+            {alarm.id === 'missing' && <MissingPresses state={state} course={course} />}
           </li>
         ))}
       </ul>
     </Tray>
+  )
+}
+
+/** What becomes of an animal that was not found: counted again, or noted as dead. */
+function MissingPresses({ state, course }: { state: CampaignState; course: CourseDocument }) {
+  const press = usePress()
+  const measure = state.campaign.measures.find(({ byAnimal }) => byAnimal)
+  return (
+    <Row $gap={6} style={{ marginTop: 8 }} role="group" aria-label="What became of them">
+      {measure && <LinkButton to={`/courses/${course.id}/tally/${measure.id}`}>Count again</LinkButton>}
+      {state.missing.map(({ residentId, name, gone, of }) => (
+        <Button
+          key={residentId}
+          onPress={() =>
+            void press(
+              {
+                kind: 'leave',
+                vesselId: course.body.vesselId,
+                courseId: course.id,
+                residents: [{ id: residentId, ...(of > 1 ? { count: gone } : {}) }],
+                how: 'died',
+              },
+              `${name}: noted as dead.`,
+            )
+          }
+        >
+          {of > 1 ? `${gone} of ${name} died` : `${name} died`}
+        </Button>
+      ))}
+    </Row>
   )
 }
 
@@ -246,6 +279,7 @@ function MainChart({ state, main, course }: { state: CampaignState; main: Measur
             title={main.measure.title}
             unit={main.measure.unit}
             rows={rows}
+            most={main.measure.value.of === 'mean' ? main.measure.fields[0]!.max : undefined}
             nowDay={nowDay}
             lastDay={lastDay}
             {...(arms ? { lines: arms } : {})}
@@ -352,7 +386,6 @@ function Guards({
   const foretold = guards.filter(({ forecast }) => forecast !== null)
   const nearest = [...foretold].sort((a, b) => b.forecast!.beforeEnd - a.forecast!.beforeEnd)[0]
   const shown = foretold.find(({ analyte }) => analyte === chosen) ?? nearest
-  const name = (analyte: string) => analyte.replace('-', ' ')
   const nowDay = (nowMs - startMs) / DAY
   return (
     <Tray>
@@ -372,7 +405,7 @@ function Guards({
           <tbody>
             {guards.map((guard) => (
               <tr key={guard.analyte}>
-                <td>{name(guard.analyte)}</td>
+                <td>{analyteWord(guard.analyte)}</td>
                 <td>{guard.startValue === null ? '–' : `${trim3(guard.startValue)} ${guard.unit}`}</td>
                 <td>
                   <strong>{guard.last ? `${guard.last.value} ${guard.unit}` : '–'}</strong>
@@ -420,14 +453,14 @@ function Guards({
                     look={analyte === shown.analyte ? 'main' : 'plain'}
                     onPress={() => setChosen(analyte)}
                   >
-                    {name(analyte)}
+                    {analyteWord(analyte)}
                   </Button>
                 ))}
               </Row>
             )}
             <Suspense fallback={<div style={{ height: 230 }} />}>
               <CampaignChart
-                title={`${name(shown.analyte)}, tests`}
+                title={`${analyteWord(shown.analyte)}, tests`}
                 unit={shown.unit}
                 nowDay={Math.max(0, nowDay)}
                 lastDay={Math.max(lastDay, Math.ceil(nowDay) + 2)}

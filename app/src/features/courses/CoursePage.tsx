@@ -1,4 +1,5 @@
 // One course: the clock with its reasons, what the readings did to it, steps, rules, kit.
+import { Covers } from '../../parts/Covers.tsx'
 import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
   protocolHash,
@@ -15,6 +16,7 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
+import { WorkingButton } from '../../design/Working.tsx'
 import {
   Button,
   DayTable,
@@ -151,8 +153,20 @@ export function CoursePage() {
               <DayOf plan={plan} />
             </h2>
             <Bar style={{ marginTop: 10 }} aria-hidden>
-              <i style={{ width: `${Math.min(100, (100 * plan.day) / Math.max(1, plan.leastDays))}%` }} />
+              <i
+                style={{
+                  width: `${plan.progress.finishedMs === null ? Math.min(100, (100 * plan.day) / Math.max(1, plan.leastDays)) : 100}%`,
+                }}
+              />
             </Bar>
+            {plan.progress.finishedMs !== null && course.body.endedAt === undefined && (
+              <Row $between style={{ marginTop: 10 }}>
+                <span>All its phases are done. End it, and say what came of it.</span>
+                <Button look="plain" onPress={() => setEnding(true)}>
+                  Say how it ended
+                </Button>
+              </Row>
+            )}
           </Tray>
         )}
         {course.body.endedAt === undefined && <WarmthPanel course={course} />}
@@ -161,7 +175,12 @@ export function CoursePage() {
         )}
         <Tray>
           <Stack $gap={6}>
-            <h2>Steps</h2>
+            <Row $between>
+              <h2>Steps</h2>
+              {open.filter(({ test, state }) => test !== undefined && state !== 'waiting').length > 1 && (
+                <LinkButton to={`/tests/${course.body.vesselId}`}>Enter all tests</LinkButton>
+              )}
+            </Row>
             {open.length === 0 && <Quiet>Nothing is due.</Quiet>}
             {open.map((step) => (
               <Row key={step.key} $between style={{ padding: '6px 0' }}>
@@ -170,6 +189,7 @@ export function CoursePage() {
                   {step.state === 'waiting' && <Tag>waits</Tag>}
                   <br />
                   <Quiet>{step.detail}</Quiet>
+                  {step.change?.working && <WorkingButton working={step.change.working} look="bare" />}
                 </span>
                 {step.state !== 'waiting' && (
                   <Row $gap={2}>
@@ -245,10 +265,7 @@ export function CoursePage() {
             <p>{protocol.school.position}</p>
             <Quiet>{protocol.school.tradeOff}</Quiet>
             {protocol.clock && course.body.clockSchool === 'pause' && <Well>{protocol.clock.pauseWarning}</Well>}
-            <p>
-              <strong>Covers</strong> {protocol.covers.join(', ')}. <strong>Misses</strong> {protocol.misses.join(', ')}
-              .
-            </p>
+            <Covers protocol={protocol} />
             <Quiet>Sources: {protocol.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
           </Stack>
         </Tray>

@@ -1,5 +1,7 @@
 // Beside a course: how much its animals were handled, and what was decided on the way.
 import {
+  sinceThen,
+  protocolServing,
   breathingOf,
   courseContext,
   exitTicks,
@@ -70,15 +72,50 @@ export function AnimalsPanel({ course }: { course: CourseDocument }) {
               <Tag $tone="due">rest</Tag> Nothing got worse for two days. What can wait may wait a few days: every
               catch, drug and change costs strength.
             </p>
-            <LinkButton to={`/courses/new?vessel=${course.body.vesselId}&protocol=watch-after-treatment`}>
-              Rest as a plan: watch, and nothing else
-            </LinkButton>
+            {(course.body.protocol as unknown as Protocol).serves !== 'rest' && (
+              <LinkButton to={`/courses/new?vessel=${course.body.vesselId}&protocol=${protocolServing('rest').id}`}>
+                Rest as a plan
+              </LinkButton>
+            )}
           </>
         )}
+        <Since course={course} />
         {splitsWatching(course) && <WatchStrip vesselId={course.body.vesselId} />}
         <LinkButton to={`/watch/${course.body.vesselId}`}>Watch them</LinkButton>
       </Stack>
     </Tray>
+  )
+}
+
+const WENT = { better: 'better', worse: 'worse', 'as-before': 'as before' } as const
+
+/** What improved since the course began, and what did not: as many days before as after. */
+function Since({ course }: { course: CourseDocument }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { days, rows } = sinceThen(record, active, course, nowMs)
+  const told = rows.filter(({ before, after }) => before !== null || after !== null)
+  if ((course.body.protocol as unknown as Protocol).purpose !== 'observation' || told.length === 0) return null
+  const number = (value: number | null) => (value === null ? 'not noted' : String(Number(value.toPrecision(2))))
+  return (
+    <Stack $gap={4} role="region" aria-label="Since it began">
+      <h4>
+        Since it began{' '}
+        <Quiet>
+          {plural(days, 'day')} before, and the last {plural(days, 'day')}
+        </Quiet>
+      </h4>
+      <ul>
+        {told.map(({ id, label, unit, before, after, went }) => (
+          <li key={id}>
+            {label} {unit}: {number(before)} → <strong>{number(after)}</strong>{' '}
+            {went !== null && (
+              <Tag $tone={went === 'better' ? 'good' : went === 'worse' ? 'due' : 'plain'}>{WENT[went]}</Tag>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Stack>
   )
 }
 

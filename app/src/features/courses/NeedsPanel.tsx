@@ -26,10 +26,10 @@ function printAlone(): void {
 
 export function NeedsPanel(options: Omit<CourseNeedsOptions, 'record' | 'active'>) {
   const { record, active } = useRecord()
-  const { protocol, vesselId, products, parameters, nowMs } = options
+  const { protocol, variantId, vesselId, products, parameters, nowMs } = options
   const needs = useMemo(
-    () => courseNeeds({ record, active, protocol, vesselId, products, parameters, nowMs }),
-    [record, active, protocol, vesselId, products, parameters, nowMs],
+    () => courseNeeds({ record, active, protocol, variantId, vesselId, products, parameters, nowMs }),
+    [record, active, protocol, variantId, vesselId, products, parameters, nowMs],
   )
   const { settings } = record
   const short = needs.products.some(({ short: runsOut, expires }) => runsOut || expires)

@@ -1,6 +1,7 @@
 // Start a course: choose, see what it asks for on your own vessel, read the hazards, then start.
 import {
   variantFor,
+  groupOf,
   activeContent,
   agentForm,
   formGiven,
@@ -10,6 +11,7 @@ import {
   logPriorFromRange,
   newCourseBody,
   rateOfHalfLife,
+  residentVessels,
   residentsIn,
   parseQuantity,
   sensitivity,
@@ -27,9 +29,10 @@ import { v7 } from 'uuid'
 import { useProtocols } from '../../data/protocols.ts'
 import { useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
-import { Choice, Field, Select } from '../../design/fields.tsx'
+import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { levelText, localMs, longDayText, volumeText, percentText, plural, whenText } from '../../design/words.ts'
+import { Covers } from '../../parts/Covers.tsx'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { LawQuestion } from '../../parts/LawQuestion.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
@@ -114,6 +117,8 @@ export function NewCoursePage() {
   const vessel = record.vessels.get(vesselId)
   const fitting = ready.filter(({ water }) => water === 'both' || vessel === undefined || water === vessel.body.water)
   const protocol = ready.find(({ id }) => id === protocolId) ?? ready[0]!
+  const [chosenWho, setChosenWho] = useState<readonly string[] | null>(null)
+  const where = useMemo(() => residentVessels(record, active, nowMs), [record, active, nowMs])
   const residents = useMemo(() => residentsIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
   const role = protocol.productRoles[0]
   const products = role ? bottlesAmong(record, role.forms) : []
@@ -195,6 +200,14 @@ export function NewCoursePage() {
   const read = readParameters(protocol, parameters)
   const chosenParameters = read.values
   const begunMs = begun === '' ? nowMs : localMs(begun, settings.zone)
+  // Animals that are to meet live elsewhere until then: they are chosen, not read from the vessel.
+  const meet = protocol.purpose === 'introduction'
+  const everybody = meet
+    ? [...record.residents.values()].filter(
+        ({ body }) => body.leftAt === undefined && groupOf(body.group)?.kind === 'fish',
+      )
+    : []
+  const whoCourse = meet ? [...(chosenWho ?? [])] : residents.map(({ id }) => id)
   const make = (): CourseBody | string => {
     if (read.problem !== null) return read.problem
     if (!Number.isFinite(begunMs)) return 'When did it begin? The day cannot be read.'
@@ -204,7 +217,7 @@ export function NewCoursePage() {
         vesselId,
         startMs: begunMs,
         zone: settings.zone,
-        residents: protocol.residents === 'none' ? [] : residents.map(({ id }) => id),
+        residents: protocol.residents === 'none' ? [] : whoCourse,
         variantId: variant.id,
         clockSchool: school,
         products: chosenProducts,
@@ -416,6 +429,22 @@ export function NewCoursePage() {
                 </LinkButton>
               </Row>
             )}
+            {meet && (
+              <Stack $gap={4} role="group" aria-label="Who is to meet">
+                <h3>Who is to meet</h3>
+                {everybody.length === 0 && <Quiet>No fish is registered in any vessel yet.</Quiet>}
+                {everybody.map(({ id, body }) => (
+                  <Check
+                    key={id}
+                    isSelected={whoCourse.includes(id)}
+                    onChange={(on) => setChosenWho(on ? [...whoCourse, id] : whoCourse.filter((one) => one !== id))}
+                  >
+                    {body.name}
+                    <Quiet> {record.vessels.get(where.get(id) ?? '')?.body.name}</Quiet>
+                  </Check>
+                ))}
+              </Stack>
+            )}
             <p>
               <Quiet>In the vessel now:</Quiet>{' '}
               {residents.length === 0 ? (
@@ -536,7 +565,7 @@ export function NewCoursePage() {
         {levels.length === 0 && protocol.productRoles.length > 0 && (
           <Tray>
             <Stack>
-              <h2>Before you pour</h2>
+              <h2>Before you begin</h2>
               <HazardCard
                 hazardIds={[
                   ...new Set(
@@ -584,16 +613,14 @@ export function NewCoursePage() {
                 )}
               </Facts>
             )}
-            <p>
-              <strong>Covers</strong> {protocol.covers.join(', ')}. <strong>Misses</strong> {protocol.misses.join(', ')}
-              .
-            </p>
+            <Covers protocol={protocol} />
             <Quiet>{protocol.school.tradeOff}</Quiet>
           </Stack>
         </Tray>
         {protocol.purpose !== 'campaign' && (
           <NeedsPanel
             protocol={protocol}
+            variantId={variant.id}
             vesselId={vesselId}
             products={chosenProducts}
             parameters={chosenParameters}

@@ -1,5 +1,12 @@
 // What worked here: campaigns that ended, with what they cost and how long they held.
-import { campaignState, instantMs, type CourseBody, type CourseDocument, type Protocol } from '@brinvo/core'
+import {
+  campaignState,
+  instantMs,
+  lostBetween,
+  type CourseBody,
+  type CourseDocument,
+  type Protocol,
+} from '@brinvo/core'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
@@ -75,6 +82,7 @@ function Result({ course, again }: { course: CourseDocument; again: CourseDocume
   const protocol = course.body.protocol as unknown as Protocol
   const days = Math.round((endMs - instantMs(course.body.startedAt)) / DAY)
   const held = Math.round(((again ? instantMs(again.body.startedAt) : nowMs) - endMs) / DAY)
+  const lost = lostBetween(record, active, course.body.vesselId, instantMs(course.body.startedAt), endMs)
   const main = state?.measures[0]
   const first = main?.points[0]
   const last = main?.points.at(-1)
@@ -100,6 +108,7 @@ function Result({ course, again }: { course: CourseDocument; again: CourseDocume
             : ''}
           . {again ? `Came back after ${held} days.` : `Has held for ${held} days.`}
         </p>
+        {lost.length > 0 && <Quiet>Lost on the way: {lost.join(', ')}. </Quiet>}
         {course.body.outcomeNote !== undefined && <Quiet>{course.body.outcomeNote}</Quiet>}
       </div>
     </li>

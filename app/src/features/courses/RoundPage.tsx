@@ -1,6 +1,15 @@
 // A round at the bench: bowls laid out, then piece by piece into the dip, out, brushed, counted, back. Every time is an
 // entry, so that a reload loses nothing.
-import { agentForm, type BathEntry, type Intent, type Protocol, type Step } from '@brinvo/core'
+import {
+  agentForm,
+  groupOf,
+  residentsIn,
+  type BathEntry,
+  type Intent,
+  type Protocol,
+  type ResidentDocument,
+  type Step,
+} from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { v7 } from 'uuid'
@@ -44,6 +53,8 @@ export function RoundPage() {
   return <Round step={step} courseId={id} protocol={course.body.protocol as unknown as Protocol} />
 }
 
+/** Pieces of the register that are offered as buttons; others are typed. */
+const MOST_OFFERED = 8
 function Round({ step, courseId, protocol }: { step: Step; courseId: string; protocol: Protocol }) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
@@ -83,7 +94,17 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
   ]
   const [naming, setNaming] = useState('')
   const done = new Set(counted.map(({ piece }) => piece))
+  // What the register knows needs no typing: those of the genus that is meant first.
+  const meant = ({ body }: ResidentDocument) =>
+    protocol.title.includes((body.scientificName ?? '–').split(' ')[0]!) ? 0 : 1
+  const registered = residentsIn(record, active, step.vesselId, nowMs)
+    .filter(({ body }) => (protocol.hosts ?? []).some((host) => host === groupOf(body.group)?.kind))
+    .sort((a, b) => meant(a) - meant(b))
+    .map(({ body }) => body.name)
+    .slice(0, MOST_OFFERED)
   const todo = before.filter((piece) => !done.has(piece))
+  // One that was treated before and is left out now is a source; one that never was is only offered.
+  const offered = [...todo, ...registered.filter((piece) => !done.has(piece) && !before.includes(piece))]
   const [temperature, setTemperature] = useState('')
   const intentFor = (piece: string): Intent => ({
     kind: 'bath',
@@ -179,10 +200,10 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
               {missing.length > 0 && !begun && <Quiet>{missing.length} still to lay out.</Quiet>}
               <Asked asking={asking} temperature={temperature} onTemperature={setTemperature} />
               <Thumb>
-                {todo.map((piece) => (
+                {offered.map((piece) => (
                   <Button
                     key={piece}
-                    look={piece === todo[0] ? 'main' : 'plain'}
+                    look={piece === offered[0] ? 'main' : 'plain'}
                     isDisabled={!asking.may || (!begun && missing.length > 0)}
                     onPress={() => void into(piece)}
                   >

@@ -1,10 +1,19 @@
 // One course on paper: for the keeper's wall, or for somebody who looks after the tanks and must not handle drugs.
-import { agentForm, ammoniaWatchOf, dayOf, hazardOf, planCourse, type Protocol, type Step } from '@brinvo/core'
+import {
+  agentForm,
+  ammoniaWatchOf,
+  dayOf,
+  hazardOf,
+  isForSitter,
+  planCourse,
+  type Protocol,
+  type Step,
+} from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { useParams } from 'react-router'
-import { styled } from 'styled-components'
 import { calendarOf } from '../../data/calendar.ts'
 import { useRecord } from '../../data/queries.tsx'
+import { Paper, PaperLine } from '../../design/Paper.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack } from '../../design/primitives.tsx'
 import { dayText, longDayText, timeText } from '../../design/words.ts'
@@ -12,48 +21,6 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
-
-const Sheet = styled.article`
-  background: #fff;
-  color: #10262b;
-  border: 1px solid var(--hairline);
-  border-radius: 4px;
-  padding: 26px 30px;
-  max-width: 820px;
-  display: grid;
-  gap: 14px;
-  table {
-    width: 100%;
-    border-collapse: collapse;
-  }
-  td {
-    padding: 6px 10px 6px 0;
-    border-top: 1px solid #c8d5d2;
-    vertical-align: top;
-  }
-  td:first-child {
-    white-space: nowrap;
-    width: 1%;
-    font-weight: 650;
-  }
-  td:last-child {
-    width: 34px;
-  }
-  i {
-    display: inline-block;
-    width: 18px;
-    height: 18px;
-    border: 1.6px solid #10262b;
-    border-radius: 4px;
-  }
-  @media print {
-    border: 0;
-    padding: 0;
-    max-width: none;
-  }
-`
-/** What somebody without training may do: look, feed, read, note. */
-const SITTER: readonly Step['kind'][] = ['observe', 'feed', 'check', 'task', 'test']
 
 export function SheetPage() {
   const { id = '' } = useParams()
@@ -85,13 +52,13 @@ export function SheetPage() {
     (step) =>
       (step.state === 'ahead' || step.state === 'due' || step.state === 'late') &&
       step.dueMs <= endMs &&
-      (whose === 'keeper' || SITTER.includes(step.kind)),
+      (whose === 'keeper' || isForSitter(step)),
   )
   const left = (plan?.steps ?? []).filter(
     (step) =>
       step.dueMs <= endMs &&
       (step.state === 'ahead' || step.state === 'due' || step.state === 'late') &&
-      !SITTER.includes(step.kind),
+      !isForSitter(step),
   )
   const hazards = [
     ...new Set(
@@ -107,7 +74,11 @@ export function SheetPage() {
   }
   const download = async () => {
     try {
-      const text = await calendarOf(steps, (step) => record.vessels.get(step.vesselId)?.body.name ?? '')
+      const text = await calendarOf(
+        steps,
+        (step) => record.vessels.get(step.vesselId)?.body.name ?? '',
+        whose === 'sitter' ? [] : undefined,
+      )
       saveFile(`${protocol.id}.ics`, new Blob([text], { type: 'text/calendar' }))
       notice({
         text: 'The calendar file is in your downloads. It does not follow later changes: export it again then.',
@@ -123,6 +94,7 @@ export function SheetPage() {
         <Stack $gap={12} className="no-print">
           <Row $between>
             <h1>On paper</h1>
+            {whose === 'sitter' && <LinkButton to="/sitter">The whole house for a sitter</LinkButton>}
             <LinkButton to={`/courses/${id}`} $look="bare">
               Back to the course
             </LinkButton>
@@ -158,7 +130,7 @@ export function SheetPage() {
             <Button onPress={() => void download()}>Calendar file</Button>
           </Row>
         </Stack>
-        <Sheet aria-label="Course sheet">
+        <Paper aria-label="Course sheet">
           <div>
             <h2>
               {vessel?.body.name}: {protocol.title}
@@ -205,23 +177,17 @@ export function SheetPage() {
               <table>
                 <tbody>
                   {list.map((step) => (
-                    <tr key={step.key}>
-                      <td>{step.state === 'late' ? 'late' : timeText(step.dueMs, settings)}</td>
-                      <td>
-                        <strong>{step.title}</strong>
-                        {whose === 'keeper' && step.dose && (
-                          <>
-                            {' '}
-                            – {step.dose.amount} {step.dose.unit}: {step.dose.fromMgPerL.toFixed(2)} →{' '}
-                            {step.dose.toMgPerL.toFixed(2)} mg/L in {Math.round(step.dose.volumeL)} L
-                          </>
-                        )}
-                        {step.detail !== '' && <div>{step.detail}</div>}
-                      </td>
-                      <td>
-                        <i />
-                      </td>
-                    </tr>
+                    <PaperLine key={step.key} when={step.state === 'late' ? 'late' : timeText(step.dueMs, settings)}>
+                      <strong>{step.title}</strong>
+                      {whose === 'keeper' && step.dose && (
+                        <>
+                          {' '}
+                          – {step.dose.amount} {step.dose.unit}: {step.dose.fromMgPerL.toFixed(2)} →{' '}
+                          {step.dose.toMgPerL.toFixed(2)} mg/L in {Math.round(step.dose.volumeL)} L
+                        </>
+                      )}
+                      {step.detail !== '' && <div>{step.detail}</div>}
+                    </PaperLine>
                   ))}
                 </tbody>
               </table>
@@ -240,7 +206,7 @@ export function SheetPage() {
             Worked out {longDayText(minute, settings)} {timeText(minute, settings)} from the record; it changes when the
             record does. The label, local law and an aquatic veterinarian come first.
           </p>
-        </Sheet>
+        </Paper>
       </Stack>
     </Page>
   )

@@ -9,6 +9,7 @@ import {
   dayOf,
   correctionOf,
   saltGrams,
+  stockPortion,
   saltWorking,
   steerState,
   type CourseDocument,
@@ -126,6 +127,7 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
         },
   )
   const grams = readPour(typed ?? number(suggested), 'g')
+  const stock = grams.ok ? stockPortion(grams.value.amount) : null
   const base = { vesselId, courseId: course.id }
   const add = async () => {
     if (await asking.commit()) setTyped(null)
@@ -226,6 +228,9 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
             {correction.portions
               ? `Portion ${poured.length + 1} of ${Math.max(correction.portions.least, poured.length + 1)} today, ${correction.portions.apartMinutes} min apart${nextMs !== null && nextMs > nowMs ? `: the next from ${timeText(nextMs, record.settings)}` : ''}. `
               : ''}
+            {stock !== null
+              ? `Too little to weigh: ${number(stock.gramsPerL / 10)} g of the salt in 100 mL of RO water, labelled; ${number(stock.mL)} mL of it, about ${Math.round(stock.mL * 20)} drops. `
+              : ''}
             {correction.portions && typed === null && suggested > 0
               ? `By pump: ${number(suggested * portionsLeft)} g in a litre of RO water, 42 mL an hour for a day. `
               : ''}
@@ -291,6 +296,7 @@ function sentence({ dose, silicate, rise, correction, stopped }: SteerState): st
   if (silicate)
     return {
       first: `First dose: ${number(rise)} ${unit}. Test one hour and 24 hours after.`,
+      again: `Nobody tested an hour after the last dose: ${rise > 0 ? `${number(rise)} ${unit} once more, no more than before` : 'there is enough in the water'}. Test an hour after it.`,
       test: 'Test one hour and 24 hours after the last dose before the next: a zero after a day only says it was eaten.',
       'spike-test':
         'The hour’s test reads far under the arithmetic. Spike a cup of tank water with 2 mg/L before you raise anything.',

@@ -13,7 +13,7 @@ import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
-import { Button, Facts, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { Photos } from '../../parts/Photos.tsx'
@@ -25,6 +25,7 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { AirClock } from './AirClock.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
+import { HeadCount } from './HeadCount.tsx'
 import { SessionPanel } from './SessionPanel.tsx'
 
 const Grid = styled.div`
@@ -89,13 +90,17 @@ export function TallyPage() {
         </p>
         <h1>{measure.title}</h1>
         <Well>{measure.how}</Well>
-        <CountForm
-          courseId={course.id}
-          vesselId={vessel.id}
-          measure={measure}
-          step={params.get('step')}
-          hazards={protocol.campaign!.hazards ?? []}
-        />
+        {measure.byAnimal ? (
+          <HeadCount courseId={course.id} vesselId={vessel.id} measure={measure} step={params.get('step')} />
+        ) : (
+          <CountForm
+            courseId={course.id}
+            vesselId={vessel.id}
+            measure={measure}
+            step={params.get('step')}
+            hazards={protocol.campaign!.hazards ?? []}
+          />
+        )}
       </Stack>
       <Stack $gap={16}>
         {measure.per === 'rock' && <SessionPanel courseId={course.id} vesselId={vessel.id} />}
@@ -145,6 +150,11 @@ function CountForm({
       .filter((entry) => entry.courseId === courseId && nowMs - Date.parse(entry.at) < sessionMs)
       .map((entry) => [entry.piece ?? '', entry]),
   )
+  // On the first day the next one is named after the last was counted: the page stays.
+  const isFirstDay =
+    measure.per !== undefined &&
+    measure.per !== 'jar' &&
+    !entries.some((entry) => nowMs - Date.parse(entry.at) >= sessionMs)
   // A rock that is out of the water stands first, also when the page was closed in between.
   const lifted = active.findLast(
     (entry): entry is BathEntry => entry.kind === 'bath' && entry.courseId === courseId && entry.rule === ROCK_IN_AIR,
@@ -217,7 +227,7 @@ function CountForm({
       setPiece(typed.piece)
       setValues(typed.values)
       setMinutes(typed.minutes)
-    } else if (left.length === 0) void navigate(`/courses/${courseId}`)
+    } else if (left.length === 0 && !isFirstDay) void navigate(`/courses/${courseId}`)
   }
   return (
     <>
@@ -242,6 +252,7 @@ function CountForm({
             )}
             {measure.per !== 'jar' && (
               <Row style={{ alignItems: 'end' }}>
+                {isFirstDay && today.size > 0 && <LinkButton to={`/courses/${courseId}`}>All are counted</LinkButton>}
                 <Field
                   label={`Name a new ${WORDS[measure.per]}`}
                   value={naming}

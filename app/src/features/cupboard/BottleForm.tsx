@@ -60,7 +60,9 @@ function readStrength(
     case 'w/w': {
       const density = number(second, 'The density')
       return typeof density === 'string'
-        ? { problem: density }
+        ? {
+            problem: `${density} Granules and powder have none: choose “powder”, where ${a} % are ${Number((a * 10).toPrecision(6))} mg in a gram.`,
+          }
         : { strength: { basis, percent: a, densityGPerMl: density } }
     }
     case 'salt-stock': {

@@ -1,5 +1,7 @@
 // What a drop under the microscope shows, put together from drawings: outline, motion, size, share of the view.
 import {
+  CANNOT_TELL,
+  protocolServing,
   typedNumber,
   moverShare,
   signOf,
@@ -9,11 +11,11 @@ import {
   type SlideClass,
 } from '@brinvo/core'
 import { useState, type ReactNode } from 'react'
+import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, type Draft } from '../../data/queries.tsx'
 import { Check, Field } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
-import { plural } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 
 const Choices = styled.div`
@@ -101,12 +103,18 @@ const DRAWN: Readonly<Record<string, ReactNode>> = {
   large: <circle cx="22" cy="17" r="14" />,
 }
 const AXES = [
-  { id: 'outline', title: 'Outline', options: slideTable.outlines },
-  { id: 'motion', title: 'How it moves', options: slideTable.motions },
-  { id: 'size', title: 'Length, by the ruler of the eyepiece or the phone', options: slideTable.sizes },
+  { id: 'outline', title: 'Outline', short: 'outline', options: slideTable.outlines },
+  { id: 'motion', title: 'How it moves', short: 'motion', options: slideTable.motions },
+  {
+    id: 'size',
+    title: 'Length, by the ruler of the eyepiece or the phone',
+    short: 'length',
+    options: slideTable.sizes,
+  },
 ] as const
+const UNASKED = '-'
 const labelOf = (axis: (typeof AXES)[number], id: string) =>
-  axis.options.find((one) => one.id === id)?.label.toLowerCase()
+  id === CANNOT_TELL ? `${axis.short} not to be told` : axis.options.find((one) => one.id === id)?.label.toLowerCase()
 
 /** For films and growths: what a slide shows becomes answers. */
 export function SlidePanel({ finding }: { finding: FindingDocument }) {
@@ -115,9 +123,9 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
   const [open, setOpen] = useState(false)
   const [kinds, setKinds] = useState<readonly SlideClass[]>([])
   const [made, setMade] = useState<{ outline: string; motion: string; size: string }>({
-    outline: '',
-    motion: '',
-    size: '',
+    outline: UNASKED,
+    motion: UNASKED,
+    size: UNASKED,
   })
   const [share, setShare] = useState('60')
   const [error, setError] = useState<string | null>(null)
@@ -125,12 +133,14 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
   const { yes, no } = slideSigns(finding.body.pool, kinds, all)
   const add = () => {
     const percent = typedNumber(share)
-    if (made.outline === '' || made.motion === '' || made.size === '')
-      return setError('Choose an outline, how it moves and a size.')
+    if (Object.values(made).includes(UNASKED))
+      return setError('Choose an outline, how it moves and a size, or that it cannot be told.')
+    if (Object.values(made).every((id) => id === CANNOT_TELL))
+      return setError('Nothing of it can be told: that says nothing, so leave it off the slide.')
     if (!(percent > 0 && percent <= 100)) return setError('Its share of what lies in view, from 1 to 100 %.')
     setError(null)
     setKinds([...kinds, { ...made, share: percent }])
-    setMade({ outline: '', motion: '', size: '' })
+    setMade({ outline: UNASKED, motion: UNASKED, size: UNASKED })
     setShare('20')
   }
   const keep = () => {
@@ -162,7 +172,10 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
         </Row>
         {!open && (
           <Quiet>
-            A drop from the film’s edge, fresh, a cover glass, forty to four hundred times. A toy microscope will do.
+            A drop from the film’s edge, fresh, a cover glass, forty to four hundred times. A toy microscope will do.{' '}
+            <Link to={`/courses/new?protocol=${protocolServing('film-sample').id}&vessel=${finding.body.vesselId}`}>
+              The sample, minute by minute
+            </Link>
           </Quiet>
         )}
         {open && (
@@ -198,6 +211,13 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
                       {label}
                     </button>
                   ))}
+                  <button
+                    type="button"
+                    aria-pressed={made[axis.id] === CANNOT_TELL}
+                    onClick={() => setMade({ ...made, [axis.id]: CANNOT_TELL })}
+                  >
+                    Cannot tell
+                  </button>
                 </Choices>
               </Stack>
             ))}
@@ -224,7 +244,12 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
                   {yes.length === 0
                     ? 'None of this is a sign by itself.'
                     : `Signs: ${yes.map((sign) => signOf(sign)?.label.replace(/^Slide: /, '')).join(', ')}.`}
-                  {no.length > 0 && <Quiet> {plural(no.length, 'other')} looked for and not there.</Quiet>}
+                  {no.length > 0 && (
+                    <Quiet>
+                      {' '}
+                      {no.length} {no.length === 1 ? 'other' : 'others'} looked for and not there.
+                    </Quiet>
+                  )}
                 </p>
                 <Button look="main" onPress={keep}>
                   Note the slide

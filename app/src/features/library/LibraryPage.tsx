@@ -17,6 +17,7 @@ import { useProtocols } from '../../data/protocols.ts'
 import { useActions } from '../../data/queries.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { Covers } from '../../parts/Covers.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { ConditionShelf, conditionText } from './ConditionShelf.tsx'
@@ -173,10 +174,7 @@ export function LibraryPage() {
                   <strong>Phases</strong>{' '}
                   {protocol.phases.map(({ title, typicalDays }) => `${title} (${typicalDays} d)`).join(' → ')}
                 </p>
-                <p>
-                  <strong>Covers</strong> {protocol.covers.join(', ')}. <strong>Misses</strong>{' '}
-                  {protocol.misses.join(', ')}.
-                </p>
+                <Covers protocol={protocol} />
                 <Sources sources={protocol.sources} />
               </Stack>
             </Tray>

@@ -1,5 +1,7 @@
 // Today as a walk along the shelf: clean water first, dirty water last, what is late large, the rest on one line.
 import {
+  analyteWord,
+  type Analyte,
   limitOf,
   minutesOf,
   arrivalStage,
@@ -273,9 +275,7 @@ export function RoundsPage() {
                 </div>
               </Rail>
               <Tray aria-label={vessel.body.name}>
-                {steps.map((step) => (
-                  <StepLine key={step.key} step={step} nowMs={nowMs} />
-                ))}
+                <StepLines steps={steps} nowMs={nowMs} />
                 {ammonia && <AmmoniaLine {...ammonia} />}
               </Tray>
             </Stop>
@@ -404,6 +404,38 @@ function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
         )}
       </Row>
     </Line>
+  )
+}
+
+/** Fewest tests due in one vessel that stand together on one line. */
+const TESTS_TOGETHER = limitOf('tests-together')
+
+/** The steps of a vessel; where many tests are due they are entered in one go. */
+function StepLines({ steps, nowMs }: { steps: readonly Step[]; nowMs: number }) {
+  const tests = steps.filter(({ test, state }) => test !== undefined && (state === 'due' || state === 'late'))
+  const together = tests.length >= TESTS_TOGETHER ? tests : []
+  const late = together.filter(({ state }) => state === 'late').length
+  return (
+    <>
+      {steps
+        .filter((step) => !together.includes(step) || step === together[0])
+        .map((step) =>
+          step === together[0] ? (
+            <Line key="tests">
+              <strong>{late > 0 ? <Tag $tone="due">late</Tag> : 'now'}</strong>
+              <div>
+                <h3>{together.length} tests</h3>
+                <p>{[...new Set(together.map(({ test }) => analyteWord(test!.analyte as Analyte)))].join(', ')}</p>
+              </div>
+              <LinkButton to={`/tests/${step.vesselId}`} $look="main">
+                Enter them
+              </LinkButton>
+            </Line>
+          ) : (
+            <StepLine key={step.key} step={step} nowMs={nowMs} />
+          ),
+        )}
+    </>
   )
 }
 

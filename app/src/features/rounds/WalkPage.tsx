@@ -35,7 +35,9 @@ const Coral = styled.li`
   gap: 6px 16px;
   align-items: center;
   padding: 10px 0;
-  border-top: 1px solid var(--hairline);
+  & + & {
+    border-top: 1px solid var(--hairline);
+  }
   &[data-looked] {
     background: linear-gradient(90deg, var(--water), transparent 40%);
   }
@@ -167,7 +169,8 @@ export function WalkPage() {
           <Row $gap={10}>
             {left.length > 0 && (
               <Button look={looked.length > 0 ? 'main' : 'plain'} onPress={() => void keep(left)}>
-                {looked.length === 0 ? 'All looked at' : 'The rest looked at'}: as before
+                {looked.length === 0 ? 'All looked at' : 'The rest looked at'}:{' '}
+                {left.every(({ id }) => coralNow(active, id) === null) ? 'well' : 'as before'}
               </Button>
             )}
             {looked.length > 0 && (

@@ -8,6 +8,8 @@ import { Dialog } from '../../design/Dialog.tsx'
 import { Field, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
+import { noonOf } from '../../parts/noonOf.ts'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -76,11 +78,15 @@ function AddResident({ vesselId, onClose }: { vesselId: string; onClose: () => v
   const [count, setCount] = useState('1')
   const known = fitting.find(({ id }) => id === speciesId)
   const [residentId] = useState(() => v7())
+  // Empty: it comes now. A day: it has lived here since then.
+  const [since, setSince] = useState('')
+  const sinceMs = since === '' ? NaN : noonOf(since, record.settings.zone)
   const asking = useAct({
     kind: 'resident',
     vesselId,
     residentId,
     count,
+    ...(Number.isNaN(sinceMs) ? {} : { atMs: sinceMs }),
     body: {
       name: name.trim() || (known?.common ?? ''),
       commonName: (known?.common ?? name.trim()).slice(0, 80),
@@ -118,6 +124,7 @@ function AddResident({ vesselId, onClose }: { vesselId: string; onClose: () => v
       )}
       <Field label="Your name for it" value={name} onChange={setName} placeholder={known?.common} />
       <Field label="How many" value={count} onChange={setCount} numeric error={error} />
+      <DateTimeField day label="Here since" value={since} onChange={setSince} hint="Empty: it comes in now." />
       {asking.answer.problem === null && <Asked asking={asking} />}
       <Row>
         <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void save()}>

@@ -1,7 +1,6 @@
 // Describe a vessel: the net volume answers every keystroke, with its doubt and where the doubt comes from.
 import {
   limitOf,
-  atHourOfDay,
   checkVolumeInputs,
   dayOf,
   formatQuantity,
@@ -29,6 +28,7 @@ import { litresText, percentText, preferencesOf } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
+import { noonOf } from '../../parts/noonOf.ts'
 import { NARROW } from '../../design/theme.ts'
 
 const Grid = styled.div`
@@ -37,16 +37,6 @@ const Grid = styled.div`
   gap: 12px 16px;
   align-items: start;
 `
-/** Noon of a typed day; NaN where it is none. */
-function atHourOfDayOr(day: string, zone: string): number {
-  try {
-    const noon = atHourOfDay(day, 12, zone)
-    // Today at noon may lie ahead: it began this morning then.
-    return noon > Date.now() ? atHourOfDay(day, 0, zone) : noon
-  } catch {
-    return NaN
-  }
-}
 const Drawing = styled.svg`
   width: 100%;
   max-height: 190px;
@@ -335,7 +325,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const problemFor = (field: string) => problems.find((problem) => problem.field === field)?.message
 
   const [newId] = useState(() => v7())
-  const startedAt = form.since === '' ? NaN : atHourOfDayOr(form.since, record.settings.zone)
+  const startedAt = form.since === '' ? NaN : noonOf(form.since, record.settings.zone)
   const bad = Object.values(read.errors)[0]
   const asking = useAct(
     bad !== undefined

@@ -9,6 +9,7 @@ import {
   volumeInputWord,
   type CoursePlan,
   type Step,
+  type Protocol,
 } from '@brinvo/core'
 import { DayOf } from '../../parts/DayOf.tsx'
 import { useState } from 'react'
@@ -73,13 +74,18 @@ export function VesselPage() {
   const here = plans.filter(({ vesselId }) => vesselId === id)
   const plan = here.find(({ band }) => band !== null) ?? here[0] ?? null
   const course = plan ? record.courses.get(plan.courseId) : undefined
-  const introduction = here
-    .map(({ courseId }) => record.courses.get(courseId)!)
-    .find(({ body }) => body.protocolId.startsWith('introduce-'))
   const estimate = plan ? (estimates.get(plan.courseId) ?? null) : null
   const originMs = course && courseInputs(record, active, course, nowMs) ? instantMs(course.body.startedAt) : null
   const volume = vesselVolume(vessel)
   const residents = residentsIn(record, active, id, nowMs)
+  // Rivals are counted where they are: in the display, in the box, on neutral ground.
+  const introduction = plans
+    .map(({ courseId }) => record.courses.get(courseId)!)
+    .find(
+      ({ body }) =>
+        (body.protocol as unknown as Protocol).purpose === 'introduction' &&
+        (body.vesselId === id || residents.some((one) => body.residents.includes(one.id))),
+    )
   const window = stripWindow(originMs === null ? 'week' : view, nowMs, originMs, settings.zone)
   const temperature = active.findLast(
     (entry) => entry.kind === 'reading' && entry.vesselId === id && entry.analyte === 'temperature',
@@ -290,6 +296,10 @@ function NextPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; vesselId
             {first.state !== 'waiting' && (
               <Row>
                 <StepButton step={first} look="main" />
+                {first.change?.working && <WorkingButton working={first.change.working} />}
+                {[first, ...others].filter(({ test }) => test !== undefined).length > 1 && (
+                  <LinkButton to={`/tests/${first.vesselId}`}>Enter all tests</LinkButton>
+                )}
               </Row>
             )}
           </>

@@ -72,9 +72,12 @@ export function VesselsPage() {
     <Page>
       <Row $between>
         <h1>Vessels</h1>
-        <LinkButton to="/vessels/new" $look="main">
-          Describe another
-        </LinkButton>
+        <Row>
+          <LinkButton to="/sitter">For a sitter</LinkButton>
+          <LinkButton to="/vessels/new" $look="main">
+            Describe another
+          </LinkButton>
+        </Row>
       </Row>
       <Tray>
         <ul>

@@ -211,6 +211,7 @@ function changedSince(context: CourseContext, sinceMs: number, share: number, vo
 export const dose: RuleKind<'dose'> = {
   steps,
   occurrences: timesOf,
+  pauseHours: (rule, { valueOf }) => (rule.times > 1 ? valueOf(rule.everyDays ?? 1) * 24 : null),
   calendar: (rule, pen) => pen.series(rule.times, (rule.afterHours ?? 0) / 24, pen.number(rule.everyDays, 1, 'd')),
   problems(rule, check) {
     checkForms(check, rule.role, 'in-tank')

@@ -1,4 +1,4 @@
-// A thing put in or taken out, as the ledger says.
+// A thing put in or taken out, as the ledger says. It stands until it is so, also when its phase is over.
 import type { RuleOf } from '../../knowledge/protocols.ts'
 import { entryMs } from '../../time/time.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
@@ -21,7 +21,7 @@ function steps(rule: RuleOf<'equipment'>, builder: Builder, phaseMs: number, exi
       }),
     ]
   }
-  if (exitMs !== null) return []
+  if (exitMs !== null && (wasSo(rule, builder, phaseMs) || isReplaced(rule, builder, exitMs))) return []
   return [
     make(
       rule,
@@ -40,6 +40,24 @@ function steps(rule: RuleOf<'equipment'>, builder: Builder, phaseMs: number, exi
     ),
   ]
 }
+
+/** Whether it was as it should be when the phase began, or became so since. */
+function wasSo({ item, on }: RuleOf<'equipment'>, { context }: Builder, phaseMs: number): boolean {
+  const own = context.entries.filter((entry) => entry.kind === 'equipment' && entry.item === item)
+  const before = own.findLast((entry) => entryMs(entry) <= phaseMs)
+  return [...(before ? [before] : []), ...own.filter((entry) => entryMs(entry) > phaseMs)].some(
+    (entry) => entry.kind === 'equipment' && entry.on === on,
+  )
+}
+
+/** Whether a later phase asks for the same thing anew. */
+const isReplaced = ({ item }: RuleOf<'equipment'>, { progress }: Builder, exitMs: number): boolean =>
+  progress.phases.some(
+    ({ phase, enteredMs }) =>
+      enteredMs !== null &&
+      enteredMs >= exitMs &&
+      phase.rules.some((rule) => rule.kind === 'equipment' && rule.item === item),
+  )
 
 export const equipment: RuleKind<'equipment'> = {
   steps,

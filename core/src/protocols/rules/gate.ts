@@ -1,5 +1,7 @@
 // A question that must be answered before the phase goes on.
 import type { RuleOf } from '../../knowledge/protocols.ts'
+import { walkAspects } from '../../knowledge/watch.ts'
+import { coralNow, isPast, stateWords } from '../../record/walk.ts'
 import { residentsIn } from '../../record/whereabouts.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
@@ -13,15 +15,19 @@ function steps(rule: RuleOf<'gate'>, builder: Builder, phaseMs: number, exitMs: 
   if (exitMs !== null && !passed) return []
   const askMs = phaseMs + (rule.afterHours ?? 0) * MS_PER_HOUR
   const { record, allActive, placeId, nowMs } = builder.context
-  const there = rule.against
-    ? residentsIn(record, allActive, placeId, nowMs).filter(({ body }) => rule.against!.includes(body.group))
-    : []
+  const there = residentsIn(record, allActive, placeId, nowMs).flatMap(({ id, body }) => {
+    const named =
+      rule.against?.includes(body.group) === true ||
+      rule.againstGenera?.some((genus) => (body.scientificName ?? '').toLowerCase().startsWith(genus.toLowerCase()))
+    const state = rule.againstPale ? coralNow(allActive, id, nowMs) : null
+    const failing =
+      state !== null &&
+      walkAspects.some((aspect) => aspect.failing === true && isPast(aspect, state[aspect.id] ?? aspect.well))
+    return named ? [body.name] : failing ? [`${body.name} (${stateWords(state)} at the last walk)`] : []
+  })
   return [
     make(rule, builder, 0, {
-      detail:
-        there.length > 0
-          ? `${rule.question} On record here: ${there.map(({ body }) => body.name).join(', ')}.`
-          : rule.question,
+      detail: there.length > 0 ? `${rule.question} On record here: ${there.join(', ')}.` : rule.question,
       dueMs: askMs,
       untilMs: askMs + (rule.optional ? 365 : 1) * 24 * MS_PER_HOUR,
       gate: rule.id,

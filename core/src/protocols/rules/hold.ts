@@ -124,5 +124,6 @@ export const hold: RuleKind<'hold'> = {
   steps,
   occurrences: never,
   calendar: (_rule, pen) => pen.item(0),
+  pauseHours: () => limitOf('top-up-pause'),
   presses: pourPress,
 }

@@ -1,6 +1,9 @@
 // What every kind of rule answers for itself. A new kind is one module beside these and one line of the registry.
 import type { AgentForm } from '../../knowledge/agents.ts'
-import type { Condition, Protocol, Rule, RuleOf, Value } from '../../knowledge/protocols.ts'
+import type { Condition, Protocol, Rule, RuleOf, Value, Variant } from '../../knowledge/protocols.ts'
+import type { Entry } from '../../record/types.ts'
+import { entryMs } from '../../time/time.ts'
+import { entriesBetween } from '../courseContext.ts'
 import type { Builder, Step } from '../stepBuilder.ts'
 
 type Kind = Rule['kind']
@@ -18,10 +21,19 @@ export interface RuleKind<K extends Kind> {
   calendar(rule: RuleOf<K>, pen: CalendarPen): void
   /** What is wrong with it as it is written; paths are inside the rule. */
   problems?(rule: RuleOf<K>, check: RuleCheck): void
+  /** Least hours before one of its doses after the last; null where it sets none, missing where it doses nothing. */
+  pauseHours?(rule: RuleOf<K>, given: PauseGiven): number | null
   /** Whether one of its steps may be left out, in words. */
   readonly leavesOut?: true
   /** What the screens offer to press on one of its steps, the usual one first. */
   presses(step: Step): readonly Press[]
+}
+
+/** What a pause hangs on: which time is meant, the way that was chosen, the record. */
+export interface PauseGiven {
+  readonly occurrence: number
+  readonly variant: Variant | undefined
+  readonly valueOf: (value: Value) => number
 }
 
 /** Writes the days of one rule. */
@@ -99,6 +111,28 @@ export const never = (): null => null
 /** Over when it was done as often as it says. */
 export const timesOf = ({ times }: { readonly times: number }): readonly number[] =>
   Array.from({ length: times }, (_, i) => i)
+
+/**
+ * The change that belongs to each treatment of spots: what was logged, or left out in words, between it and the next;
+ * null where that is still to come.
+ */
+export function changesAfterEach(
+  rule: RuleOf<'change'>,
+  builder: Builder,
+): readonly { readonly index: number; readonly spotMs: number; readonly entry: Entry | null }[] {
+  const { context } = builder
+  const spot = context.protocol.phases.flatMap(({ rules }) => rules).find(({ id }) => id === rule.afterEach)
+  const done =
+    spot?.kind === 'spot'
+      ? Array.from({ length: spot.times }, (_, i) => context.byStep.get(`${context.course.id}/${spot.id}/${i}`))
+      : []
+  const spots = done.flatMap((entry, index) => (entry === undefined ? [] : [{ index, spotMs: entryMs(entry) }]))
+  return spots.map(({ index, spotMs }, i) => {
+    const nextMs = spots[i + 1]?.spotMs ?? context.nowMs + 1
+    const changed = entriesBetween(context, spotMs, nextMs).find(({ kind }) => kind === 'change')
+    return { index, spotMs, entry: changed ?? context.skips.get(`${context.course.id}/${rule.id}/${index}`) ?? null }
+  })
+}
 
 /** A pour is logged with what was really poured; the amount that was offered stands in the field. */
 export const pourPress = ({ dose }: Step): readonly Press[] => [

@@ -81,6 +81,7 @@ export const ramp: RuleKind<'ramp'> = {
   steps,
   occurrences: never,
   calendar: (_rule, pen) => pen.item(0),
+  pauseHours: (rule, { variant }) => variant?.spacingHours ?? rule.spacingHours,
   problems: (rule, check) => checkForms(check, rule.role, 'in-tank'),
   presses: pourPress,
 }

@@ -11,7 +11,7 @@ import { equipment } from './equipment.ts'
 import { feed } from './feed.ts'
 import { gate } from './gate.ts'
 import { hold } from './hold.ts'
-import type { CalendarPen, Press, RuleCheck, RuleKind } from './kind.ts'
+import type { CalendarPen, PauseGiven, Press, RuleCheck, RuleKind } from './kind.ts'
 import { observe } from './observe.ts'
 import { ramp } from './ramp.ts'
 import { round } from './round.ts'
@@ -54,6 +54,9 @@ export const occurrencesOf = (rule: Rule, parameters: Readonly<Record<string, nu
   moduleOf(rule.kind).occurrences(rule, parameters)
 export const drawRule = (rule: Rule, pen: CalendarPen): void => moduleOf(rule.kind).calendar(rule, pen)
 export const checkRule = (rule: Rule, checks: RuleCheck): void => moduleOf(rule.kind).problems?.(rule, checks)
+/** Least hours before a dose of a rule after the last; null where it sets none. */
+export const pauseOf = (rule: Rule, given: PauseGiven): number | null =>
+  moduleOf(rule.kind).pauseHours?.(rule, given) ?? null
 /** Whether a step may be left out, in words. */
 export const mayLeaveOut = ({ kind }: Step): boolean => moduleOf(kind).leavesOut === true
 /** Minutes of the keeper’s hands that a step takes: its own, or those usual for its kind. */

@@ -8,7 +8,7 @@ import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { bottleOf, roomOf, stepEntry } from '../offers.ts'
 import { make, type Builder, type Step, type SpotWork } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
-import { checkForms, timesOf } from './kind.ts'
+import { changesAfterEach, checkForms, timesOf } from './kind.ts'
 
 const DAY = 24 * MS_PER_HOUR
 
@@ -34,10 +34,11 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
       continue
     }
     if (exitMs !== null) break
-    const dueMs: number = lastMs === null ? phaseMs : lastMs + rule.everyDays * DAY
+    const dueMs: number = lastMs === null ? phaseMs : lastMs + gapDays(rule, i) * DAY
     if (open && dueMs > builder.aheadMs) break
+    const first = open ? null : openChange(rule, builder)
     let work: SpotWork | null = null
-    const room = !open && bottle ? roomOf(builder, bottle, context.nowMs) : null
+    const room = !open && first === null && bottle ? roomOf(builder, bottle, context.nowMs) : null
     if (room && bottle) {
       const { form, content, productId } = bottle
       const owned = context.record.settings.syringesMl
@@ -73,16 +74,18 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
               ? `Up to ${trim(Math.min(work.wishMl, work.mostMl))} mL over all patches: ${trim((Math.min(work.wishMl, work.mostMl) * work.strengthMg) / work.volumeL)} mg/L in ${Math.round(work.volumeL)} L, ceiling ${work.ceilingMgPerL} mg/L.`
               : open
                 ? ''
-                : bottle
-                  ? 'The net volume is not known.'
-                  : 'Choose the bottle first.',
+                : first !== null
+                  ? `First: ${first.toLowerCase()}. Not done at all: leave it out in words.`
+                  : bottle
+                    ? 'The net volume is not known.'
+                    : 'Choose the bottle first.',
             rule.text ?? '',
           ]
             .filter((part) => part !== '')
             .join(' '),
           dueMs,
           ...(work ? { spot: work } : {}),
-          ...(open ? { state: 'ahead' as const } : {}),
+          ...(open ? { state: 'ahead' as const } : first !== null ? { state: 'waiting' as const } : {}),
         },
         24,
       ),
@@ -93,6 +96,26 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
   return steps
 }
 
+/** Days between a time and the one before it. */
+const gapDays = ({ everyDays, firstDaily = 0 }: RuleOf<'spot'>, i: number): number =>
+  i < firstDaily ? Math.min(1, everyDays) : everyDays
+
+/** Days on which the treatments fall when nothing is late, from the first. */
+export function spotDays(rule: RuleOf<'spot'>): readonly number[] {
+  const days = [0]
+  for (let i = 1; i < rule.times; i++) days.push(days[i - 1]! + gapDays(rule, i))
+  return days
+}
+
+/** The change that belongs to the last treatment and was neither logged nor left out: its title, null where none is. */
+function openChange(rule: RuleOf<'spot'>, builder: Builder): string | null {
+  const belonging = builder.context.protocol.phases
+    .flatMap(({ rules }) => rules)
+    .find((one): one is RuleOf<'change'> => one.kind === 'change' && one.afterEach === rule.id)
+  if (belonging === undefined) return null
+  return changesAfterEach(belonging, builder).some(({ entry }) => entry === null) ? belonging.title : null
+}
+
 /** Strength that amounts per patch are meant for: 3 % w/v, mg/mL. Stronger bottles are thinned first. @source handbook 31 safe-peroxide */
 const SPOT_MG_PER_ML = limitOf('spot-strength')
 
@@ -101,8 +124,11 @@ const trim = (value: number): string => String(Number(value.toPrecision(2)))
 export const spot: RuleKind<'spot'> = {
   steps,
   leavesOut: true,
+  pauseHours: (rule, { occurrence }) => gapDays(rule, occurrence) * 24,
   occurrences: timesOf,
-  calendar: (rule, pen) => pen.series(rule.times, 0, rule.everyDays),
+  calendar: (rule, pen) => {
+    for (const [i, day] of spotDays(rule).entries()) pen.item(day, `${rule.title}, ${i + 1} of ${rule.times}`)
+  },
   problems(rule, check) {
     check.measure(rule.measure)
     checkForms(check, rule.role, 'in-tank')

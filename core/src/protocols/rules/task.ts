@@ -74,7 +74,8 @@ export const task: RuleKind<'task'> = {
   },
   presses(step) {
     if (step.opens === 'walk') return [{ to: 'page', label: 'Walk', page: 'walk' }, ...donePress(step, 'Done')]
-    if (step.steers) return [{ to: 'page', label: 'Amounts', page: 'steering' }]
+    // Nothing may be to add today: then it is looked at, and done.
+    if (step.steers) return [{ to: 'page', label: 'Amounts', page: 'steering' }, ...donePress(step, 'Done for today')]
     if (step.ruleId === CAUSES)
       return [{ to: 'page', label: 'Open the checklist', page: 'causes' }, ...donePress(step, 'Done')]
     return donePress(step, 'Done')

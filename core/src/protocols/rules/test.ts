@@ -48,7 +48,10 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
   const dosing = role.readsFormOf !== undefined
   const occurrence = done.length + skips.length
   let wished = false
-  let detail = `Due ${Math.round(everyAt(dueMs) / MS_PER_HOUR)} h after the last one.`
+  let detail =
+    lastMs > 0
+      ? `Due ${Math.round(everyAt(dueMs) / MS_PER_HOUR)} h after the last one.`
+      : 'Not read in this course yet.'
   // A ramp's reading is asked for as soon as the dose has mixed.
   if (dosing && ramp && ramp.confirmed < ramp.levels.length) {
     if (ramp.lastDoseMs === null) return done
