@@ -1,5 +1,6 @@
 import { fileURLToPath } from 'node:url'
 import { defineConfig } from '@playwright/test'
+import { CHROMIUM } from './chromium.ts'
 
 export const PORT = Number(process.env.BRINVO_PORT ?? 4291)
 /** The browser's storage with the demonstration in it, made once by the set-up and opened by every test. */
@@ -25,7 +26,7 @@ export default defineConfig({
     contextOptions: { reducedMotion: 'reduce' },
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: CHROMIUM,
       args: [
         '--no-sandbox',
         '--disable-gpu',

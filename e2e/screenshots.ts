@@ -1,6 +1,7 @@
 // Refreshes docs/screenshots from the demonstration at a fixed evening.
 import { mkdirSync } from 'node:fs'
 import { chromium, type Page } from '@playwright/test'
+import { CHROMIUM } from './chromium.ts'
 
 const base = process.env.BRINVO_BASE ?? 'http://127.0.0.1:4292'
 const NOW = new Date('2026-11-23T18:20:00Z')
@@ -51,7 +52,7 @@ const SHOTS: readonly Shot[] = [
 ]
 
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: CHROMIUM,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 })
 for (const shot of SHOTS) {

@@ -1,10 +1,11 @@
 // Looks at one or more addresses: node … PATH[@width][#theme] …  Throw-away pictures for looking, never committed.
 import { chromium } from '@playwright/test'
+import { CHROMIUM } from './chromium.ts'
 
 const [out = '/tmp/shots', nowText = '', ...targets] = process.argv.slice(2)
 const base = process.env.BRINVO_BASE ?? 'http://127.0.0.1:4174'
 const browser = await chromium.launch({
-  executablePath: '/usr/bin/chromium',
+  executablePath: CHROMIUM,
   args: ['--no-sandbox', '--disable-gpu', '--disable-background-networking'],
 })
 for (const target of targets) {

@@ -1,6 +1,6 @@
 import '@testing-library/jest-dom/jest-globals'
 import { afterEach, expect, jest, test } from '@jest/globals'
-import { cleanup, screen, waitFor, within } from '@testing-library/react'
+import { act, cleanup, screen, waitFor, within } from '@testing-library/react'
 import { VesselPage } from '../src/features/vessels/VesselPage.tsx'
 import { holdWorkers, open, releaseWorkers } from './harness.tsx'
 
@@ -24,4 +24,23 @@ test('after a reading the amount from before it is gone until the new one is wor
   expect(screen.getByText('The level is being worked out.')).toBeInTheDocument()
   releaseWorkers()
   expect((await screen.findByText(/^Add [\d.]+ mL$/)).textContent).not.toBe(before)
+})
+
+test('after a night away the amount of last evening is not offered until the level of now is worked out', async () => {
+  await open(<VesselPage />, { route: '/vessels/:id', at: '/vessels/holding-a' })
+  await screen.findByText(/^Add [\d.]+ mL$/)
+  holdWorkers()
+  const later = Date.now() + 20 * 60_000
+  const clock = jest.spyOn(Date, 'now').mockImplementation(() => later)
+  try {
+    // Twenty minutes on it still speaks for now.
+    act(() => void document.dispatchEvent(new Event('visibilitychange')))
+    expect(screen.getByText(/^Add [\d.]+ mL$/)).toBeInTheDocument()
+    clock.mockImplementation(() => later + 8 * 3_600_000)
+    act(() => void document.dispatchEvent(new Event('visibilitychange')))
+    await waitFor(() => expect(screen.queryByText(/^Add [\d.]+ mL$/)).toBeNull())
+    expect(screen.getByText('The level is being worked out.')).toBeInTheDocument()
+  } finally {
+    clock.mockRestore()
+  }
 })

@@ -165,6 +165,7 @@ test('4: slime in a small planted tank: everything out, ten minutes of peroxide 
     .click()
   await keeper.look('s4-minutes')
   await keeper.press(/^Done/)
+  await keeper.said(/^1 of \d: noted/)
   await keeper.minutes(6)
   await page.reload()
   // A reload in the middle loses no minute.

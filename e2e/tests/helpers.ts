@@ -7,28 +7,58 @@ export const NOW = new Date('2026-11-23T18:20:00Z')
 /** A browser that has never opened the application. */
 export const EMPTY = { cookies: [], origins: [] }
 
+/** A page of its own kind that works nothing out: the way between two pages of one kind. */
+const BETWEEN = '/safety'
+
+/** Goes one step within the open application; answers where to, or null where nothing is open to step from. */
+const stepped = (page: Page, path: string): Promise<string | null> =>
+  page.evaluate(
+    ([to, between]) => {
+      if (document.querySelector('main h1') === null) return null
+      const there = new URL(to, location.href)
+      if (there.origin !== location.origin) return null
+      const kind = (pathname: string) => `${pathname.split('/')[1]} ${pathname.split('/').length}`
+      const alike = kind(there.pathname) === kind(location.pathname)
+      history.pushState(null, '', alike ? between : there.pathname + there.search)
+      dispatchEvent(new PopStateEvent('popstate', { state: null }))
+      // What the page shows as now is read again, as when a phone is taken up.
+      document.dispatchEvent(new Event('visibilitychange'))
+      return location.pathname
+    },
+    [path, BETWEEN] as const,
+  )
+
+/** Waits until a page stands, and is told for the time of the keeper's clock. */
+const standing = (page: Page, path: string) =>
+  page.waitForFunction(
+    (at) => {
+      const main = document.querySelector<HTMLElement>('main')
+      return (
+        main?.dataset['path'] === at &&
+        Number(main?.dataset['asOf']) >= Date.now() &&
+        main?.querySelector('h1') !== null
+      )
+    },
+    path,
+    { timeout: 25_000, polling: 40 },
+  )
+
 /**
  * Goes to a page as a link would: within the application when it is open, without loading it again.
  *
- * A page of the same kind as the one that is open is loaded anew, so that nothing of the old one can be taken for it.
+ * A page of the same kind as the one that is open is reached over another one, so that nothing of the old one can be
+ * taken for it.
  */
 export async function visit(page: Page, path: string): Promise<void> {
-  const within = await page.evaluate((to) => {
-    const left = document.querySelector('main h1')
-    if (left === null) return false
-    const there = new URL(to, location.href)
-    const kind = ({ pathname }: { readonly pathname: string }) =>
-      `${pathname.split('/')[1]} ${pathname.split('/').length}`
-    if (there.origin !== location.origin || kind(there) === kind(location)) return false
-    left.setAttribute('data-left', '')
-    history.pushState(null, '', there.pathname + there.search)
-    dispatchEvent(new PopStateEvent('popstate', { state: null }))
-    // What the page shows as now is read again, as when a phone is taken up.
-    document.dispatchEvent(new Event('visibilitychange'))
-    return true
-  }, path)
-  if (within) await expect(page.locator('h1[data-left]')).toHaveCount(0)
-  else await page.goto(path)
+  let step = await stepped(page, path)
+  if (step === null) {
+    await page.goto(path)
+    return
+  }
+  await standing(page, step)
+  if (step === new URL(path, page.url()).pathname) return
+  step = await stepped(page, path)
+  await standing(page, step!)
 }
 
 /** Opens a page of the demonstration, which the set-up has put into the browser, at a fixed time. */

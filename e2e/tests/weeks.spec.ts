@@ -123,6 +123,7 @@ test('12: fish and an anemone by night: a method taken against advice in words, 
   await pick('Bag 2').click()
   await keeper.look('s12-run')
   await keeper.press('It floats')
+  await expect(page.getByRole('button', { name: 'It floats' })).toHaveCount(0)
   await keeper.minutes(10)
   await page.reload()
   await pick('Bag 2').click()

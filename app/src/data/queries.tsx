@@ -6,6 +6,7 @@ import {
   courseInputs,
   instantOf,
   knownLevels,
+  limitOf,
   revised,
   runningCourses,
   type ActAnswer,
@@ -138,6 +139,9 @@ export interface Plans {
   readonly pending: boolean
 }
 
+/** So many minutes an estimate speaks for now while the next one is worked out. */
+const ESTIMATE_STANDS_MIN = limitOf('estimate-stands')
+
 /** Estimates of all running courses, memoised by the entries they depend on, and the plan made from them. */
 export function usePlans(): Plans {
   const { record, active, seenMs } = useRecord()
@@ -172,20 +176,22 @@ export function usePlans(): Plans {
   })
   const stamps = results.map(({ dataUpdatedAt }) => dataUpdatedAt).join()
   /** What each course was worked out to last, and from what was written then. */
-  const [latest] = useState(() => new Map<string, { estimate: CourseEstimate; written: string }>())
+  const [latest] = useState(() => new Map<string, { estimate: CourseEstimate; written: string; five: number }>())
   const estimates = useMemo(() => {
     const map = new Map<string, CourseEstimate>()
     wanted.forEach(({ courseId, written }, i) => {
       const data = results[i]?.data
-      if (data) latest.set(courseId, { estimate: data, written })
+      if (data) latest.set(courseId, { estimate: data, written, five })
       const known = latest.get(courseId)
-      // Five minutes later the last answer stands until the next is there; after something was written it is drawn, but
-      // an amount from before it is not offered: it would be poured.
-      if (known) map.set(courseId, known.written === written ? known.estimate : { ...known.estimate, stale: true })
+      if (!known) return
+      // Five minutes later the last answer stands until the next is there; after something was written, or after a
+      // night, it is drawn, but an amount from before it is not offered: it would be poured.
+      const stands = known.written === written && (five - known.five) * 5 <= ESTIMATE_STANDS_MIN
+      map.set(courseId, stands ? known.estimate : { ...known.estimate, stale: true })
     })
     return map
     // eslint-disable-next-line react-hooks/exhaustive-deps -- results change identity on every render; their stamps do not
-  }, [wanted, stamps])
+  }, [wanted, stamps, five])
   const [planner] = useState(createPlanner)
   const { plans, faults } = useMemo(
     () => planner({ record, active, estimates, nowMs }),

@@ -8,7 +8,7 @@ import { NARROW } from '../design/theme.ts'
 import { FaultBoundary } from './FaultBoundary.tsx'
 import { LogProvider, useLog } from './LogContext.tsx'
 import { NoticeProvider } from './Notices.tsx'
-import { PlansProvider } from './PlansContext.tsx'
+import { PlansProvider, useThePlans } from './PlansContext.tsx'
 import { Shelf } from './Shelf.tsx'
 import { SafetyGate } from './SafetyGate.tsx'
 
@@ -155,6 +155,7 @@ export function Shell() {
 function Frame() {
   const { mode, open } = useDatabase()
   const { record } = useRecord()
+  const { nowMs } = useThePlans()
   const log = useLog()
   const navigate = useNavigate()
   const location = useLocation()
@@ -234,7 +235,8 @@ function Frame() {
           </Button>
         </DemoLine>
       )}
-      <main id="place">
+      {/* Which page this is, and the time that everything on it is told for. */}
+      <main id="place" data-path={location.pathname} data-as-of={nowMs}>
         <SafetyGate>
           {/* A page that stops working stops alone: the next one opens. */}
           <FaultBoundary key={location.pathname}>

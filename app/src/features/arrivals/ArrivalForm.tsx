@@ -15,7 +15,7 @@ import {
   type Container,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { v7 } from 'uuid'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
@@ -26,6 +26,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 interface Draft {
   readonly id: string
@@ -60,7 +61,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
   const { nowMs } = useThePlans()
   const { create, revise } = useActions()
   const notice = useNotice()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const { settings } = record
   const { zone } = settings
   const vessels = shelvedVessels(record)
@@ -191,7 +192,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
         text: `${body.name}: ${list.length === 1 ? 'one container' : `${list.length} containers`} noted.`,
         tone: 'done',
       })
-      void navigate(`/arrivals/${saved.id}`)
+      goOn(`/arrivals/${saved.id}`)
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }

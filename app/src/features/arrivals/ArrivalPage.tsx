@@ -16,7 +16,7 @@ import {
   type Container,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
@@ -28,6 +28,7 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { InspectDialog, MeasureDialog, RefuseDialog } from './ContainerDialogs.tsx'
 import { CONTAINER_WORDS, STAGE_WORDS, figure } from './words.ts'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Stages = styled.ol`
   display: flex;
@@ -182,7 +183,7 @@ const totalTankWater = (arrival: ArrivalDocument): number => arrival.body.contai
 function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; container: Container }) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [open, setOpen] = useState<'measure' | 'inspect' | 'refuse' | null>(null)
   const { settings } = record
   const entries = containerEntries(active, arrival.id, container.id)
@@ -297,7 +298,7 @@ function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; conta
                 Look it over
               </Button>
             ) : method ? (
-              <Button look="main" onPress={() => void navigate(`/arrivals/${arrival.id}/run`)}>
+              <Button look="main" onPress={() => goOn(`/arrivals/${arrival.id}/run`)}>
                 Start at the tank
               </Button>
             ) : (

@@ -15,7 +15,7 @@ import {
   type Ranged,
 } from '@brinvo/core'
 import { lazy, Suspense, useMemo, useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useRecord, type Draft } from '../../data/queries.tsx'
@@ -27,6 +27,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useComparison } from './useComparison.ts'
 import { figure } from './words.ts'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const CompareCharts = lazy(async () => ({ default: (await import('./CompareCharts.tsx')).CompareCharts }))
 
@@ -112,7 +113,7 @@ const exactly = (value: number): Ranged => ({ value, low: value, high: value })
 function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: string }) {
   const { record, active, seenMs } = useRecord()
   const { nowMs } = useThePlans()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const commit = useCommit()
   const arrival = record.arrivals.get(arrivalId)!
   const container = arrival.body.containers.find((one) => one.id === containerId)!
@@ -194,7 +195,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
       // What is odd about the bag stands on the page above the button that was pressed.
       { actId: v7(), override: { words: '', confirmed: true } },
     )
-    if (message === null) void navigate(`/arrivals/${arrivalId}/run`)
+    if (message === null) goOn(`/arrivals/${arrivalId}/run`)
   }
 
   return (

@@ -10,7 +10,7 @@ import {
   type IntroductionId,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { useNavigate, useSearchParams } from 'react-router'
+import { useSearchParams } from 'react-router'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
@@ -18,13 +18,14 @@ import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, W
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { figure } from './words.ts'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 export function IntroducePage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const { create } = useActions()
   const notice = useNotice()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [params] = useSearchParams()
   const vessels = shelvedVessels(record)
   const displays = vessels.filter(({ body }) => body.purpose === 'display')
@@ -78,7 +79,7 @@ export function IntroducePage() {
         }),
       )
       notice({ text: `${protocol.title} runs in ${vessel?.body.name}.`, tone: 'done' })
-      void navigate(`/vessels/${vesselId}`)
+      goOn(`/vessels/${vesselId}`)
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }

@@ -23,7 +23,7 @@ import {
   type Step,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field, Select } from '../../design/fields.tsx'
@@ -39,6 +39,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Clock, clockText, Thumb } from './bench.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Do = styled.p`
   font-size: clamp(20px, 3.2vw, 26px);
@@ -97,7 +98,7 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
   const { active } = useRecord()
   const nowMs = useNow(500)
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const work = step.bench!
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
   const [chosen, setChosen] = useState<string | null>(null)
@@ -123,7 +124,7 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
       step: step.key,
       what: `${step.title}: ${words}`.slice(0, 120),
     } as unknown as Draft
-    if (await save([draft], `${words}. The session is on record.`)) void navigate(`/courses/${step.courseId}`)
+    if (await save([draft], `${words}. The session is on record.`)) goOn(`/courses/${step.courseId}`)
   }
   return (
     <Page $aside>

@@ -1,16 +1,16 @@
 // How a course ends, in the keeper's own judgement.
 import type { CourseBody } from '@brinvo/core'
 import { useState } from 'react'
-import { useNavigate } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Button, Row } from '../../design/primitives.tsx'
 import { useAct } from '../../parts/useAct.ts'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 export function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => void }) {
   const { record } = useRecord()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [outcome, setOutcome] = useState<NonNullable<CourseBody['outcome']>>('cured')
   const [words, setWords] = useState('')
   const asking = useAct({
@@ -21,7 +21,7 @@ export function EndDialog({ courseId, onClose }: { courseId: string; onClose: ()
     words,
   })
   const end = async () => {
-    if (await asking.commit('The course is ended and stays on record.')) void navigate('/courses')
+    if (await asking.commit('The course is ended and stays on record.')) goOn('/courses')
   }
   return (
     <Dialog title="End this course" isOpen onClose={onClose}>

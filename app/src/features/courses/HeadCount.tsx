@@ -1,7 +1,7 @@
 // Every head of a vessel ticked off by its name: there, or not found; how many of a group. Nobody is assumed to be there.
 import { groupOf, headsAt, residentsIn, type CampaignMeasure, type ResidentDocument } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { Link } from 'react-router'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Choice } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
@@ -9,6 +9,7 @@ import { Photos } from '../../parts/Photos.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Counter, countOf } from './Counter.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 interface Head {
   readonly resident: ResidentDocument
@@ -29,7 +30,7 @@ export function HeadCount({
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const { there, gone } = measure.byAnimal!
   const heads: Head[] = residentsIn(record, active, vesselId, nowMs).flatMap((resident) => {
     const of = headsAt(active, resident, nowMs)
@@ -59,7 +60,7 @@ export function HeadCount({
       animals: counted,
       ...(step === null ? {} : { step }),
     } as unknown as Draft
-    if (await save([draft], `${measure.title}: noted.`)) void navigate(`/courses/${courseId}`)
+    if (await save([draft], `${measure.title}: noted.`)) goOn(`/courses/${courseId}`)
   }
   if (heads.length === 0)
     return (

@@ -23,7 +23,7 @@ import {
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useMemo, useState } from 'react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useProtocols } from '../../data/protocols.ts'
@@ -41,6 +41,7 @@ import { useAct } from '../../parts/useAct.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { compute } from '../../workers/client.ts'
 import { NeedsPanel } from './NeedsPanel.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const PreviewChart = lazy(async () => ({ default: (await import('./PreviewChart.tsx')).PreviewChart }))
 
@@ -103,7 +104,7 @@ export function NewCoursePage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const { ready } = useProtocols()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [params] = useSearchParams()
   const { settings } = record
   const vessels = shelvedVessels(record)
@@ -288,7 +289,7 @@ export function NewCoursePage() {
   }
 
   const start = async () => {
-    if (await asking.commit()) void navigate(protocol.campaign ? `/courses/${courseId}` : `/vessels/${vesselId}`)
+    if (await asking.commit()) goOn(protocol.campaign ? `/courses/${courseId}` : `/vessels/${vesselId}`)
   }
 
   const options = ready

@@ -11,7 +11,7 @@ import {
   type Step,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { v7 } from 'uuid'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
@@ -27,6 +27,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { AbortSigns, Clock, clockText, DipAmount, Thumb } from './bench.tsx'
 import { Counter, countOf } from './Counter.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 export function RoundPage() {
   const { id = '', ruleId = '' } = useParams()
@@ -59,7 +60,7 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const round = step.round!
   const measure = protocol.campaign!.measures.find(({ id }) => id === round.measure)!
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
@@ -148,7 +149,7 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
       what: words.slice(0, 120),
       note: `${minutes} min`,
     }
-    if (await save([draft as unknown as Draft], words)) void navigate(`/courses/${courseId}`)
+    if (await save([draft as unknown as Draft], words)) goOn(`/courses/${courseId}`)
   }
   const missing = round.ready.filter((item) => !ready.has(item))
   return (

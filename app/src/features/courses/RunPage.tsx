@@ -2,7 +2,7 @@
 // a reload. Each press is an entry.
 import { type Protocol, type Step } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
@@ -14,6 +14,7 @@ import { Ticks } from '../../parts/Ticks.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Thumb } from './bench.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Do = styled.p`
   font-size: clamp(26px, 5vw, 40px);
@@ -33,7 +34,7 @@ export function RunPage() {
 function Run({ step, protocol }: { step: Step; protocol: Protocol }) {
   const { record, active } = useRecord()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const nowMs = useNow(1000)
   const [ready, setReady] = useState<ReadonlySet<string>>(new Set())
   const [note, setNote] = useState('')
@@ -68,7 +69,7 @@ function Run({ step, protocol }: { step: Step; protocol: Protocol }) {
     ]
     if (await save(drafts, `${at + 1} of ${run.moments.length}: noted.`)) {
       setNote('')
-      if (at === run.moments.length - 1) void navigate(`/courses/${step.courseId}`)
+      if (at === run.moments.length - 1) goOn(`/courses/${step.courseId}`)
     }
   }
   return (

@@ -1,7 +1,7 @@
 // Spot treatment: what may go in today by the net volume, pumps off with a clock, patch by patch, then the dose as poured.
 import { agentForm, type BathEntry, type Protocol, type Step } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
@@ -18,6 +18,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { AirClock } from './AirClock.tsx'
 import { clockText } from './bench.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Big = styled.p`
   font-size: 40px;
@@ -74,7 +75,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const spot = step.spot!
   const { courseId } = step
   const product = record.products.get(spot.productId ?? '')
@@ -145,7 +146,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
   const finish = async () => {
     const poured = level?.amount ?? 0
     if (await asking.commit(`${poured} mL over the patches: noted. Pumps and top-off on again.`))
-      void navigate(`/courses/${courseId}`)
+      goOn(`/courses/${courseId}`)
   }
   const percent = spot.strengthMg / 10
   return (

@@ -9,7 +9,7 @@ import {
   type Protocol,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord, type Draft } from '../../data/queries.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
@@ -27,6 +27,7 @@ import { AirClock } from './AirClock.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
 import { HeadCount } from './HeadCount.tsx'
 import { SessionPanel } from './SessionPanel.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Grid = styled.div`
   display: grid;
@@ -126,7 +127,7 @@ function CountForm({
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const entries = active.filter(
     (entry) => entry.kind === 'tally' && entry.courseId === courseId && entry.measure === measure.id,
   )
@@ -227,7 +228,7 @@ function CountForm({
       setPiece(typed.piece)
       setValues(typed.values)
       setMinutes(typed.minutes)
-    } else if (left.length === 0 && !isFirstDay) void navigate(`/courses/${courseId}`)
+    } else if (left.length === 0 && !isFirstDay) goOn(`/courses/${courseId}`)
   }
   return (
     <>

@@ -1,7 +1,7 @@
 // A move between vessels: the rules as a list to tick, who goes, and one press that moves them on the record.
 import { gearState, residentVessels, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { dueText, whenText } from '../../design/words.ts'
@@ -10,6 +10,7 @@ import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 /** What must be true of every move. @source handbook 30 §5.4, §1.6 */
 const RULES = [
@@ -23,7 +24,7 @@ export function TransferPage() {
   const { id = '' } = useParams()
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set())
   const course = record.courses.get(id)
   const step = plans
@@ -70,7 +71,7 @@ export function TransferPage() {
   const sameVessel = step.transfer!.toVesselId === course.body.vesselId && course.body.vessels === undefined
   const missing = RULES.filter((rule) => !ticked.has(rule))
   const move = async () => {
-    if (await asking.commit(`${step.title}: done.`)) void navigate(`/courses/${id}`)
+    if (await asking.commit(`${step.title}: done.`)) goOn(`/courses/${id}`)
   }
   return (
     <Page $aside>

@@ -1,7 +1,7 @@
 // Something looks wrong: begin a finding, or go on with one.
 import { POOLS, conditionOf, diagnose, findingInput, instantOf, poolOf, residentsIn, type Pool } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useSearchParams } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
@@ -10,6 +10,7 @@ import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../de
 import { plural, whenText } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const List = styled.ul`
   li {
@@ -96,7 +97,7 @@ function Begin() {
   const { nowMs } = useThePlans()
   const { create } = useActions()
   const notice = useNotice()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [params] = useSearchParams()
   const vessels = shelvedVessels(record)
   const [vesselId, setVessel] = useState(params.get('vessel') ?? vessels[0]?.id ?? '')
@@ -133,7 +134,7 @@ function Begin() {
         struck: [],
         refused: [],
       })
-      void navigate(`/findings/${made.id}`)
+      goOn(`/findings/${made.id}`)
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }

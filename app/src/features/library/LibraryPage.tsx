@@ -11,7 +11,6 @@ import {
 } from '@brinvo/core'
 import { checkProtocolText } from '@brinvo/core/file'
 import { useRef, useState } from 'react'
-import { useNavigate } from 'react-router'
 import { styled } from 'styled-components'
 import { useProtocols } from '../../data/protocols.ts'
 import { useActions } from '../../data/queries.tsx'
@@ -23,6 +22,7 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { ConditionShelf, conditionText } from './ConditionShelf.tsx'
 import { LimitShelf, limitText } from './LimitShelf.tsx'
 import { SignShelf, signText } from './SignShelf.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Codes = styled.div`
   display: flex;
@@ -73,7 +73,7 @@ export function LibraryPage() {
   const { own } = useProtocols()
   const { create } = useActions()
   const notice = useNotice()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const picker = useRef<HTMLInputElement>(null)
   const bring = async (file: File) => {
     if (file.size > 200_000)
@@ -89,7 +89,7 @@ export function LibraryPage() {
             : `${file.name} was read as unfinished. Line ${faults[0]?.line ?? 1}: ${faults[0]?.message ?? ''}`,
         tone: 'done',
       })
-      void navigate(`/library/write/${made.id}`)
+      goOn(`/library/write/${made.id}`)
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }

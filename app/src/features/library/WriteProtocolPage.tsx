@@ -3,7 +3,7 @@
 import { typedNumber, protocolCalendar, protocolLibrary, protocolOf, type Protocol } from '@brinvo/core'
 import { checkProtocolText, editProtocolText, isShippedId, type ProtocolFault } from '@brinvo/core/file'
 import { useMemo, useRef, useState } from 'react'
-import { useNavigate, useParams, useSearchParams } from 'react-router'
+import { useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
@@ -12,6 +12,7 @@ import { NARROW } from '../../design/theme.ts'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { ProtocolDays } from './ProtocolDays.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Split = styled.div`
   display: grid;
@@ -133,7 +134,7 @@ function Writer({ documentId, from }: { documentId: string | null; from: string 
   const { record } = useRecord()
   const { create, revise } = useActions()
   const notice = useNotice()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const document = documentId === null ? undefined : record.protocols.get(documentId)
   const draftKey = `${DRAFT}${documentId ?? `new-${from ?? ''}`}`
   const taken = useMemo(
@@ -196,7 +197,7 @@ function Writer({ documentId, from }: { documentId: string | null; from: string 
       if (document) await revise(document, { ...document.body, title, text })
       else {
         const made = await create('protocol', { title, text, ...(from === null ? {} : { copiedFrom: from }) })
-        void navigate(`/library/write/${made.id}`, { replace: true })
+        goOn(`/library/write/${made.id}`, { replace: true })
       }
       sessionStorage.removeItem(draftKey)
       notice({

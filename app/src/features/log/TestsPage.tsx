@@ -1,7 +1,7 @@
 // All tests of a vessel in one go: a field for each that is due, the last value beside it, one press to save them.
 import { ANALYTES, entryMs, fromCanonical, preferredUnit, type Analyte, type Intent, type Step } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams } from 'react-router'
+import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Field, Select } from '../../design/fields.tsx'
@@ -11,6 +11,7 @@ import { Refusals } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Fields = styled.ul`
   display: grid;
@@ -55,7 +56,7 @@ export function TestsPage() {
 function TestsForm({ vesselId, name }: { readonly vesselId: string; readonly name: string }) {
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const preferences = preferencesOf(record.settings)
   const due = wantedIn(plans.filter((plan) => plan.vesselId === vesselId).flatMap(({ steps }) => steps))
   const [more, setMore] = useState<readonly Analyte[]>([])
@@ -84,7 +85,7 @@ function TestsForm({ vesselId, name }: { readonly vesselId: string; readonly nam
         }
   const asking = useAct(intent)
   const save = async () => {
-    if (await asking.commit()) void navigate(-1)
+    if (await asking.commit()) goOn(-1)
   }
   const lastOf = (analyte: Analyte) =>
     active

@@ -16,7 +16,7 @@ import {
   type WalkSum,
 } from '@brinvo/core'
 import { useState } from 'react'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { useKept } from '../../data/useKept.ts'
@@ -28,6 +28,7 @@ import { Photos } from '../../parts/Photos.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Coral = styled.li`
   display: grid;
@@ -88,7 +89,7 @@ export function WalkPage() {
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const [pressed, change, clear] = useKept<Pressed>(`walk-${vesselId}`, () => ({}))
   const [open, setOpen] = useState<string | null>(null)
   const vessel = record.vessels.get(vesselId)
@@ -127,7 +128,7 @@ export function WalkPage() {
     drafts.push({ kind: 'done', ...base, what: words, ...(step ? { step: step.key } : {}) } as unknown as Draft)
     if (await save(drafts, `${words}.`)) {
       clear()
-      void navigate(step ? `/courses/${step.courseId}` : `/vessels/${vesselId}`)
+      goOn(step ? `/courses/${step.courseId}` : `/vessels/${vesselId}`)
     }
   }
   return (

@@ -14,7 +14,7 @@ import {
   type ResidentDocument,
   type Sign,
 } from '@brinvo/core'
-import { Link, useNavigate, useParams, useSearchParams } from 'react-router'
+import { Link, useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { useKept } from '../../data/useKept.ts'
@@ -25,6 +25,7 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { useWatchDays, WatchStrip } from '../../parts/WatchStrip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Mark = styled.button`
   min-height: 44px;
@@ -58,7 +59,7 @@ export function WatchPage() {
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
   const save = useSave()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const vessel = record.vessels.get(vesselId)
   // The sentinel is looked at first: it shows trouble before the others.
   const residents = residentsIn(record, active, vesselId, nowMs).sort(
@@ -122,7 +123,7 @@ export function WatchPage() {
     ]
     if (await save(drafts, `Round in ${vessel.body.name}: noted.`)) {
       clear()
-      void navigate('/')
+      goOn('/')
     }
   }
   return (

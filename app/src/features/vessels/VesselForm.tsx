@@ -17,7 +17,7 @@ import {
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { useForm, Controller, type Control } from 'react-hook-form'
-import { useNavigate, useParams } from 'react-router'
+import { useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useRecord } from '../../data/queries.tsx'
@@ -30,6 +30,7 @@ import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { noonOf } from '../../parts/noonOf.ts'
 import { NARROW } from '../../design/theme.ts'
+import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Grid = styled.div`
   display: grid;
@@ -299,7 +300,7 @@ export function EditVesselPage() {
 
 function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const { record } = useRecord()
-  const navigate = useNavigate()
+  const goOn = useGoOn()
   const preferences = preferencesOf(record.settings)
   const units = { length: preferredUnit('length', preferences), volume: preferredUnit('volume', preferences) }
   const plain = (value: number, dimension: 'length' | 'volume') =>
@@ -359,7 +360,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const failure = tried ? asking.answer.problem : null
   const save = async () => {
     setTried(true)
-    if (asking.may && (await asking.commit())) void navigate(`/vessels/${vessel?.id ?? newId}`)
+    if (asking.may && (await asking.commit())) goOn(`/vessels/${vessel?.id ?? newId}`)
   }
 
   return (
@@ -646,7 +647,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
               <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void save()}>
                 {vessel ? 'Save' : 'Put it on the shelf'}
               </Button>
-              <Button look="bare" onPress={() => void navigate(-1)}>
+              <Button look="bare" onPress={() => goOn(-1)}>
                 Leave
               </Button>
             </Row>
