@@ -3,7 +3,7 @@ import { ensureBuilt, ensureChromium, ensureInstalled } from './lib/bootstrap.mj
 import { root } from './lib/paths.mjs'
 
 await ensureInstalled()
-ensureChromium()
+await ensureChromium()
 await ensureBuilt()
 const server = spawn(process.execPath, ['server/dist/main.js', '--port', '4292'], { cwd: root, stdio: 'ignore' })
 for (let i = 0; i < 50; i++) {

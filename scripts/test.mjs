@@ -7,8 +7,8 @@ import { ensureChromium, ensureGenerated, ensureInstalled } from './lib/bootstra
 import { root } from './lib/paths.mjs'
 
 const started = Date.now()
-await ensureInstalled()
-ensureChromium()
+// The browser is fetched while the packages are.
+await Promise.all([ensureInstalled(), ensureChromium()])
 await ensureGenerated()
 mkdirSync(join(root, '.stamps'), { recursive: true })
 
@@ -101,11 +101,12 @@ async function endToEnd() {
 
 // The pages are driven as soon as they are built, beside everything else: a browser waits more than it works.
 async function pages() {
+  // The build takes what the types have made of core and server.
+  await check('types', [bin('typescript/bin/tsc'), '-b'])
   await check('build', ['scripts/build.mjs'])
   await endToEnd()
 }
 async function theRest() {
-  await check('types', [bin('typescript/bin/tsc'), '-b'])
   await looks()
   await unit()
 }

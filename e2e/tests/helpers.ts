@@ -18,9 +18,11 @@ const stepped = (page: Page, path: string): Promise<string | null> =>
       const there = new URL(to, location.href)
       if (there.origin !== location.origin) return null
       const kind = (pathname: string) => `${pathname.split('/')[1]} ${pathname.split('/').length}`
-      const alike = kind(there.pathname) === kind(location.pathname)
-      history.pushState(null, '', alike ? between : there.pathname + there.search)
-      dispatchEvent(new PopStateEvent('popstate', { state: null }))
+      if (there.href !== location.href) {
+        const alike = kind(there.pathname) === kind(location.pathname)
+        history.pushState(null, '', alike ? between : there.pathname + there.search)
+        dispatchEvent(new PopStateEvent('popstate', { state: null }))
+      }
       // What the page shows as now is read again, as when a phone is taken up.
       document.dispatchEvent(new Event('visibilitychange'))
       return location.pathname
@@ -47,7 +49,7 @@ const standing = (page: Page, path: string) =>
  * Goes to a page as a link would: within the application when it is open, without loading it again.
  *
  * A page of the same kind as the one that is open is reached over another one, so that nothing of the old one can be
- * taken for it.
+ * taken for it. The very page that is open is taken up again, as a phone is in the morning.
  */
 export async function visit(page: Page, path: string): Promise<void> {
   let step = await stepped(page, path)

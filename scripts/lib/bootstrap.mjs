@@ -1,6 +1,6 @@
 // Sets up what a command needs, and only when something changed: stamps hold the hash of what was installed or built.
 // Node's own modules only: this runs before anything is installed.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join, relative } from 'node:path'
@@ -31,6 +31,13 @@ function stamp(name, hash) {
   mkdirSync(stamps, { recursive: true })
   writeFileSync(join(stamps, name), hash)
 }
+/** The exit code of a command that runs beside others; null where it could not begin. */
+const status = (command, args, options) =>
+  new Promise((resolve) => {
+    const child = spawn(command, args, { cwd: root, ...options })
+    child.on('error', () => resolve(null))
+    child.on('close', resolve)
+  })
 export function run(command, args, options = {}) {
   const result = spawnSync(command, args, { cwd: root, stdio: 'inherit', ...options })
   if (result.error) throw result.error
@@ -52,7 +59,10 @@ export async function ensureInstalled() {
   const hash = hashOf(manifests.map((name) => join(root, name)))
   if (stampIs('install', hash) && existsSync(join(root, 'node_modules', 'typescript'))) return
   say('Installing packages (once)')
-  run('npm', ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'])
+  const ended = await status('npm', ['ci', '--include=dev', '--no-audit', '--no-fund', '--loglevel=error'], {
+    stdio: 'inherit',
+  })
+  if (ended !== 0) process.exit(ended ?? 1)
   stamp('install', hash)
 }
 
@@ -103,7 +113,7 @@ export async function ensureBuilt() {
 /** Debian's Chromium without a window, and with one: either serves (e2e/chromium.ts takes the first that is there). */
 const CHROMIUMS = { 'chromium-headless-shell': '/usr/bin/chromium-headless-shell', chromium: '/usr/bin/chromium' }
 /** Debian's Chromium through apt, where it is missing. The one without a window draws with half the work. */
-export function ensureChromium() {
+export async function ensureChromium() {
   if (existsSync(CHROMIUMS['chromium-headless-shell'])) return
   const isRoot = process.getuid?.() === 0
   const hasApt = existsSync('/usr/bin/apt-get')
@@ -116,11 +126,11 @@ export function ensureChromium() {
   }
   say('Installing Chromium from Debian (once)')
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
-  const apt = (...args) => spawnSync('apt-get', args, { stdio: ['ignore', 'ignore', 'inherit'], env }).status === 0
-  apt('update', '-qq')
+  const apt = async (...args) => (await status('apt-get', args, { stdio: ['ignore', 'ignore', 'inherit'], env })) === 0
+  await apt('update', '-qq')
   // An older Debian has it only with its window.
   for (const name of Object.keys(CHROMIUMS)) {
-    if (existsSync(CHROMIUMS[name]) || apt('install', '-y', '-qq', '--no-install-recommends', name)) return
+    if (existsSync(CHROMIUMS[name]) || (await apt('install', '-y', '-qq', '--no-install-recommends', name))) return
   }
   console.error('Chromium could not be installed. Run once as root: apt-get install chromium')
   process.exit(1)
