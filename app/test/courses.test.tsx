@@ -53,6 +53,13 @@ describe('schools', () => {
   test('say what each covers in words as well as in shape, and what speaks against it here', async () => {
     const user = await open(<SchoolsPage />, { route: '/courses/compare' })
     await user.selectOptions(screen.getByRole('combobox', { name: 'Vessel' }), 'holding-b')
+    // The open finding of the gramma is what is feared, until the keeper says otherwise.
+    const velvet = screen.getByRole('checkbox', { name: 'Velvet' })
+    expect(velvet).toBeChecked()
+    expect(screen.getByRole('link', { name: 'open finding' })).toHaveAttribute('href', '/findings/finding-gramma')
+    await user.click(velvet)
+    expect(velvet).not.toBeChecked()
+    expect(screen.queryByRole('link', { name: 'open finding' })).toBeNull()
     const table = screen.getByRole('region', { name: 'Whole quarantines' })
     const copper = within(table).getByRole('row', { name: /Copper, 14 days/ })
     expect(copper).toHaveTextContent(/White spot: in full/)

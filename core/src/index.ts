@@ -398,7 +398,7 @@ export {
 } from './knowledge/conditions.ts'
 export { contextEvidence, type Flow } from './diagnosis/context.ts'
 export { testAnswers, testConcerns, testsOf, testState, testStep } from './diagnosis/timedTests.ts'
-export { exposures, findingInput, likelyCourses } from './diagnosis/finding.ts'
+export { exposures, fearedIn, findingInput, likelyCourses } from './diagnosis/finding.ts'
 export { diagnose, type Diagnosis, type DiagnosisInput } from './diagnosis/diagnose.ts'
 export { nextLooks, type Look } from './diagnosis/nextLook.ts'
 export {

@@ -9,6 +9,7 @@ import {
   agentForm,
   agentForms,
   compareSchools,
+  fearedIn,
   documentsOf,
   newCourseBody,
   planCourse,
@@ -472,7 +473,19 @@ describe('a stay that lasts too long', () => {
   })
   test('a stay that still lasts says what the move will do', () => {
     const open = plan([moved(0, 72)], 72 + 80).steps.find(({ state, kind }) => kind === 'transfer' && state === 'late')!
-    expect(open.detail).toMatch(/the count begins anew with this move/)
+    expect(open.detail).toMatch(/the count begins anew with this move, 4 more after it, 12 days\./)
+  })
+  test.each([
+    // Where the line is, while in time; the risk past the hour; the count past the line. By hand: 72 + 76 = 148.
+    [[moved(0, 72)], 100, /After 76 h in one stay the count begins anew and the move so far is lost: 4 more/],
+    [[moved(0, 72)], 145, /Late: the first cysts may hatch\. For 3 h more this move still counts/],
+    [[], 80, /begins anew with this move, 4 more after it/],
+    [[], 10, /After 76 h in one stay the count begins anew: 4 more after it, 12 days\./],
+  ])('what a late move costs, by the hour of the stay: %#', (entries, hours, words) => {
+    const open = plan(entries, hours).steps.find(
+      ({ kind, state }) => kind === 'transfer' && state !== 'done' && state !== 'skipped',
+    )!
+    expect(open.detail).toMatch(words)
   })
   test('what is asked follows the animal: tests, looks and meals stand for the tub it is in', () => {
     const resident = course.body.residents[0]!
@@ -542,6 +555,21 @@ describe('schools side by side', () => {
     expect(column.waterL!).toBeGreaterThan(100)
     expect(column.cautions.join()).toMatch(/Royal gramma/)
     expect(found.reasons[0]).toMatch(/white spot, velvet/)
+  })
+  test('what an open finding speaks for is feared in its vessel, once each, until it is closed', () => {
+    const feared = (vesselId: string, record = demo) => fearedIn(record, activeEntries(record.entries), vesselId, NOW)
+    // Flashing and fast breath without slime: quick killers are not ruled out, whatever leads.
+    const found = feared('holding-b')
+    expect(found.map(({ threat }) => threat)).toEqual(expect.arrayContaining(['ich', 'velvet']))
+    expect(new Set(found.map(({ threat }) => threat)).size).toBe(found.length)
+    expect(found.every(({ findingId, p }) => findingId === 'finding-gramma' && p >= 0.05)).toBe(true)
+    expect([...found].sort((a, b) => b.p - a.p)).toEqual(found)
+    // The film of the display is nothing a school of quarantine covers.
+    expect(feared('longshore')).toEqual([])
+    const findings = new Map(demo.findings)
+    const gramma = findings.get('finding-gramma')!
+    findings.set(gramma.id, { ...gramma, body: { ...gramma.body, endedAt: gramma.body.startedAt } })
+    expect(feared('holding-b', { ...demo, findings })).toEqual([])
   })
   test('what is feared moves the suggestion, and no school stands that kills a bystander', () => {
     expect(compare('holding-b', ['gramma'], ['round worms']).suggested).toBe('fenbendazole-food-twice')

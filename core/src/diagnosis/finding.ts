@@ -11,8 +11,9 @@ import { entryMs, instantMs } from '../time/time.ts'
 import { rotaOf } from '../protocols/courseContext.ts'
 import type { WaterContext } from './context.ts'
 import { historyFlows, outlasted } from './history.ts'
-import type { DiagnosisInput } from './diagnose.ts'
-import { rankConditions, type Evidence, type Recent, type Subject } from './rank.ts'
+import { diagnose, type DiagnosisInput } from './diagnose.ts'
+import type { ThreatId } from '../generated/threatTypes.ts'
+import { DANGER, rankConditions, type Evidence, type Recent, type Subject } from './rank.ts'
 
 const DAY = 86_400_000
 /** Signs older than this are another story. */
@@ -214,6 +215,38 @@ const THREAT_CONDITIONS: Readonly<Record<string, readonly string[]>> = {
   flukes: ['marine-skin-flukes', 'marine-gill-flukes', 'fw-flukes'],
   'black spot': ['black-spot-turbellaria'],
   'round worms': ['marine-gut-worms', 'camallanus', 'capillaria'],
+}
+const FEARED_FROM = limitOf('feared-from')
+
+/** What an open finding speaks for. */
+export interface Feared {
+  readonly threat: ThreatId
+  readonly findingId: string
+  readonly condition: Condition
+  /** How likely the condition is, 0 to 1. */
+  readonly p: number
+}
+
+/**
+ * What the open findings of a vessel make one fear, most likely first and each threat once: what is likely enough to
+ * plan against, and fast killers that are not ruled out. @source handbook 30 lk-urgency (0.10)
+ */
+export function fearedIn(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): Feared[] {
+  const all = [...record.findings.values()]
+    .filter(({ body }) => body.vesselId === vesselId && body.endedAt === undefined)
+    .flatMap((finding): Feared[] => {
+      const { ranking } = diagnose(findingInput(record, active, finding, nowMs))
+      if (ranking.empty) return []
+      return ranking.entries.flatMap(({ condition, p }) =>
+        p < (condition.urgency === 'act-now' ? DANGER : FEARED_FROM)
+          ? []
+          : Object.entries(THREAT_CONDITIONS)
+              .filter(([, conditions]) => conditions.includes(condition.id))
+              .map(([threat]) => ({ threat: threat as ThreatId, findingId: finding.id, condition, p })),
+      )
+    })
+    .sort((a, b) => b.p - a.p)
+  return all.filter(({ threat }, i) => all.findIndex((one) => one.threat === threat) === i)
 }
 const COVER_DAYS = limitOf('cover-days')
 

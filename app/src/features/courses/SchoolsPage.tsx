@@ -1,7 +1,7 @@
 // Schools side by side on this vessel and these animals: what each takes, covers and misses; the default with its reason.
-import { THREATS, compareSchools, groupOf, residentsIn, type SchoolColumn, type ThreatId } from '@brinvo/core'
-import { useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { THREATS, compareSchools, fearedIn, groupOf, residentsIn, type SchoolColumn, type ThreatId } from '@brinvo/core'
+import { useMemo, useState } from 'react'
+import { Link, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
@@ -10,6 +10,7 @@ import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../
 import { litresText, longDayText } from '../../design/words.ts'
 import { ticked } from '../../parts/Ticks.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { percent } from '../findings/findingWords.ts'
 
 const Scroll = styled.div`
   overflow-x: auto;
@@ -87,7 +88,11 @@ export function SchoolsPage() {
   const here = residentsIn(record, active, vesselId, nowMs)
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
   const chosen = here.filter(({ id }) => !left.has(id))
-  const [threats, setThreats] = useState<readonly ThreatId[]>([])
+  // What open findings speak for is feared until the keeper says otherwise; another vessel has its own.
+  const feared = useMemo(() => fearedIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
+  const [said, setSaid] = useState<{ readonly of: string; readonly threats: readonly ThreatId[] } | null>(null)
+  const threats = said?.of === vesselId ? said.threats : feared.map(({ threat }) => threat)
+  const setThreats = (next: readonly ThreatId[]) => setSaid({ of: vesselId, threats: next })
   const comparison = compareSchools({
     record,
     active,
@@ -152,12 +157,19 @@ export function SchoolsPage() {
             <div style={{ flex: '3 1 360px' }} role="group" aria-label="What is feared">
               <strong>What is feared</strong>{' '}
               <Quiet>{threats.length === 0 ? 'nothing yet: the usual is taken' : ''}</Quiet>
+              {said?.of !== vesselId && feared.length > 0 && (
+                <p>
+                  <Quiet>from the </Quiet>
+                  <Link to={`/findings/${feared[0]!.findingId}`}>open finding</Link>
+                  <Quiet>: {feared.map(({ condition, p }) => `${condition.label} ${percent(p)}`).join(', ')}</Quiet>
+                </p>
+              )}
               <Row $gap={18}>
                 {askable.map(({ id, label }) => (
                   <Check
                     key={id}
                     isSelected={threats.includes(id)}
-                    onChange={(on) => setThreats((all) => (on ? [...all, id] : all.filter((one) => one !== id)))}
+                    onChange={(on) => setThreats(on ? [...threats, id] : threats.filter((one) => one !== id))}
                   >
                     {label}
                   </Check>

@@ -150,6 +150,9 @@ export function Actions({
                 {covers.length > 1 ? ` (fits ${covers.length} of them)` : ''}
               </LinkButton>
             ))}
+            {finding.body.pool.startsWith('fish') && (
+              <LinkButton to={`/courses/compare?vessel=${finding.body.vesselId}`}>Compare the schools for it</LinkButton>
+            )}
           </Stack>
         )}
         <Quiet>{condition.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>

@@ -50,17 +50,13 @@ function steps(rule: RuleOf<'transfer'>, builder: Builder, phaseMs: number, exit
       stayMs + (i === 0 && rule.firstAfterHours !== undefined ? rule.firstAfterHours * MS_PER_HOUR : everyMs)
     const toleranceMs = (rule.toleranceHours ?? 6) * MS_PER_HOUR
     if (open && limitMs - toleranceMs > builder.aheadMs) break
-    const overMs = context.nowMs - stayMs - (rule.restartsAfterHours ?? Infinity) * MS_PER_HOUR
     steps.push(
       make(rule, builder, i, {
         title,
         detail: [
           `${Math.round(everyMs / MS_PER_HOUR)} h at the most, never later.`,
-          !open && overMs > 0 && i > 0
-            ? 'This stay has lasted so long that what fell off may have hatched: the count begins anew with this move.'
-            : anew !== '' && begunMs !== null && !open
-              ? anew
-              : '',
+          ...(open ? [] : [lateness(rule, { stayMs, limitMs, everyMs, nowMs: context.nowMs, moves: counted - 1 })]),
+          anew !== '' && begunMs !== null && !open ? anew : '',
           rule.text ?? '',
         ]
           .filter((words) => words !== '')
@@ -76,6 +72,37 @@ function steps(rule: RuleOf<'transfer'>, builder: Builder, phaseMs: number, exit
     stayMs = Math.max(limitMs, context.nowMs)
   }
   return steps
+}
+
+/**
+ * What a late move costs in this school: nothing while it is in time but a word of where the line is; past its hour the
+ * risk that cysts hatch; past the line the whole count. Empty where the protocol draws no line.
+ * @source handbook 30 §6.1, §6.2
+ */
+function lateness(
+  rule: RuleOf<'transfer'>,
+  at: {
+    readonly stayMs: number
+    readonly limitMs: number
+    readonly everyMs: number
+    readonly nowMs: number
+    /** Moves that count so far. */
+    readonly moves: number
+  },
+): string {
+  if (rule.restartsAfterHours === undefined) return ''
+  const lineMs = at.stayMs + rule.restartsAfterHours * MS_PER_HOUR
+  const days = Math.round((rule.times * at.everyMs) / (24 * MS_PER_HOUR))
+  const all = `${rule.times} more after it, ${days} days`
+  if (at.nowMs > lineMs)
+    return `This stay has lasted so long that what fell off may have hatched: the count begins anew with this move, ${all}.`
+  if (at.nowMs > at.limitMs) {
+    const hours = Math.max(1, Math.floor((lineMs - at.nowMs) / MS_PER_HOUR))
+    return `Late: the first cysts may hatch. For ${hours} h more this move still counts; then the count begins anew, ${all}.`
+  }
+  const lost =
+    at.moves === 0 ? '' : ` and ${at.moves === 1 ? 'the move so far is' : `the ${at.moves} moves so far are`} lost`
+  return `After ${rule.restartsAfterHours} h in one stay the count begins anew${lost}: ${all}.`
 }
 
 /** One move to a named place: done by its step, or seen in the record once everybody is there. */
