@@ -299,6 +299,7 @@ describe('the log', () => {
         on: false,
       }),
     )
+    expect(await screen.findByText(/logged/)).toBeInTheDocument()
     await user.click(screen.getByText('Meal'))
     await user.click(screen.getByText('ignored it'))
     await user.click(screen.getByRole('button', { name: 'Save' }))

@@ -29,6 +29,11 @@ export class Keeper {
     this.nowMs += minutes * 60_000
     await this.page.clock.setFixedTime(new Date(this.nowMs))
   }
+  /** Takes the open page up again: loaded anew where that is what the test is about. */
+  async again(anew = false): Promise<void> {
+    if (anew) await this.page.reload()
+    else await visit(this.page, this.page.url())
+  }
   async go(path: string): Promise<void> {
     await visit(this.page, path)
     await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()

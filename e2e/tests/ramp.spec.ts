@@ -9,7 +9,7 @@ const HOUR = 3_600_000
 /** Moves the keeper's clock to so many hours after the start and opens the vessel again. */
 async function later(page: Page, hours: number): Promise<void> {
   await page.clock.setFixedTime(new Date(START + hours * HOUR))
-  await page.reload()
+  await visit(page, page.url())
   await expect(page.getByRole('heading', { level: 1, name: 'Holding A' })).toBeVisible()
 }
 const dialog = (page: Page) => page.getByRole('dialog', { name: 'Log something' })
