@@ -1,8 +1,8 @@
 import '@testing-library/jest-dom/jest-globals'
 import { afterEach, expect, jest, test } from '@jest/globals'
-import { act, cleanup, screen, waitFor, within } from '@testing-library/react'
+import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { VesselPage } from '../src/features/vessels/VesselPage.tsx'
-import { holdWorkers, open, releaseWorkers } from './harness.tsx'
+import { holdWorkers, open, releaseWorkers, stored } from './harness.tsx'
 
 jest.setTimeout(90_000)
 afterEach(() => {
@@ -42,5 +42,26 @@ test('after a night away the amount of last evening is not offered until the lev
     expect(screen.getByText('The level is being worked out.')).toBeInTheDocument()
   } finally {
     clock.mockRestore()
+  }
+})
+
+test('what is pressed happened when it was pressed, however long the writing takes', async () => {
+  await open(<VesselPage />, { route: '/vessels/:id', at: '/vessels/holding-a' })
+  const [button] = await screen.findAllByRole('button', { name: /nothing odd/ })
+  const before = (await stored()).entries.length
+  const pressedMs = Date.now()
+  let clock: ReturnType<typeof jest.spyOn> | undefined
+  try {
+    act(() => {
+      fireEvent.click(button!)
+      expect(document.documentElement.dataset['writing']).toBe('1')
+      clock = jest.spyOn(Date, 'now').mockImplementation(() => pressedMs + 3_600_000)
+    })
+    await waitFor(async () => expect((await stored()).entries.length).toBeGreaterThan(before))
+    const [entry] = (await stored()).entries.slice(-1)
+    expect(Date.parse(entry!.at) - pressedMs).toBeLessThan(60_000)
+    await waitFor(() => expect(document.documentElement.dataset['writing']).toBeUndefined())
+  } finally {
+    clock?.mockRestore()
   }
 })

@@ -355,6 +355,7 @@ export {
   benchDrafts,
   benchNoted,
   benchPieces,
+  benchRenamed,
   nextActs,
   stagesFor,
   type BenchPiece,

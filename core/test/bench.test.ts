@@ -2,6 +2,7 @@
 import { describe, expect, test } from '@jest/globals'
 import {
   actContext,
+  activeEntries,
   activeOf,
   airBudget,
   airKindOf,
@@ -10,6 +11,7 @@ import {
   benchDrafts,
   benchNoted,
   benchPieces,
+  benchRenamed,
   documentsOf,
   handlingOf,
   instantOf,
@@ -468,5 +470,51 @@ describe('its step', () => {
         [`${KEY}/5`, 'lower', undefined],
       ])
     }
+  })
+})
+
+describe('the wrong piece was pressed', () => {
+  const pressed: Pressed[] = [
+    [0, 'lower'],
+    [1, 'lift'],
+    [1.4, 'lower', { ml: 2 }],
+    [2, 'lower', {}, 'arch'],
+    [0, 'lift', {}, 'plate', 'other/bench/0'],
+  ]
+  const counted = entryAt(START + MIN, {
+    kind: 'tally',
+    vesselId: 'longshore',
+    courseId: 'c',
+    step: `${KEY}/plate-finds-1`,
+    measure: 'finds',
+    piece: 'plate',
+    values: { mobiles: 3 },
+  } as never)
+  const before = [...entries(...pressed), counted]
+  const corrections = benchRenamed(before, KEY, 'plate', { piece: 'horn', air: 'small-polyp', residentId: 'horn-1' })
+  const after = activeEntries([
+    ...before,
+    ...corrections.map((draft, i) => ({
+      ...entryAt((draft as { atMs: number }).atMs, draft as never),
+      id: `right-${i}`,
+      recordedAt: instantOf(START + HOUR),
+    })),
+  ] as Entry[])
+  test('what stands of it goes to the right one, each press at its own hour; the rest of the session stays', () => {
+    const pieces = benchPieces(STAGES, KEY, after, START + 3 * MIN)
+    expect(pieces.map(({ piece }) => piece).sort()).toEqual(['arch', 'horn'])
+    const right = pieces.find(({ piece }) => piece === 'horn')!
+    expect(right.kind?.id).toBe('small-polyp')
+    expect(right.residentId).toBe('horn-1')
+    expect(right.ml).toBe(2)
+    // Twenty-four seconds in air, as they were.
+    expect(right.dayS).toBeCloseTo(24, 6)
+    expect(after.filter((entry) => entry.kind === 'tally').map((entry) => entry.piece)).toEqual(['horn'])
+  })
+  test('another session with the piece of that name is left alone', () => {
+    const names = after.flatMap((entry) =>
+      entry.kind === 'done' && entry.step?.startsWith('other/') === true ? [entry.bench?.piece] : [],
+    )
+    expect(names).toEqual(['plate'])
   })
 })

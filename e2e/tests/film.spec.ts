@@ -33,7 +33,7 @@ test('21: a brown film is sampled by the clock, put on a slide where not all can
   for (let i = 0; i < 5; i++) await done()
   // Five minutes of settling outlive a reload.
   await keeper.minutes(2)
-  await page.reload()
+  await keeper.again(true)
   await keeper.said(/[23] min \d\d s/)
   await keeper.look('s21-settle')
   await keeper.minutes(3.5)

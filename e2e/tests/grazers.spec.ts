@@ -50,7 +50,7 @@ test('16: two herbivores straight into a display: told what is risked, brought o
   }
   await keeper.look('s16-run')
   await keeper.minutes(40)
-  await page.reload()
+  await keeper.again(true)
   for (const bag of ['Bag 1', 'Bag 2']) {
     await pick(bag).click()
     await keeper.press(/Stop and move now|Bag is open/)

@@ -10,6 +10,10 @@ export const EMPTY = { cookies: [], origins: [] }
 /** A page of its own kind that works nothing out: the way between two pages of one kind. */
 const BETWEEN = '/safety'
 
+/** Waits until what was pressed is on disk. */
+export const written = (page: Page) =>
+  page.waitForFunction(() => document.documentElement.dataset['writing'] === undefined, undefined, { polling: 20 })
+
 /** Goes one step within the open application; answers where to, or null where nothing is open to step from. */
 const stepped = (page: Page, path: string): Promise<string | null> =>
   page.evaluate(
@@ -54,6 +58,7 @@ const standing = (page: Page, path: string) =>
 export async function visit(page: Page, path: string): Promise<void> {
   let step = await stepped(page, path)
   if (step === null) {
+    await written(page)
     await page.goto(path)
     return
   }

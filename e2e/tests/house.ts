@@ -1,6 +1,6 @@
 // A newcomer's house, built by hand through the screens: what every situation starts from.
 import { expect, type Page } from '@playwright/test'
-import { firstRun, openLog, visit } from './helpers.ts'
+import { firstRun, openLog, visit, written } from './helpers.ts'
 
 const HOUR = 3_600_000
 
@@ -8,29 +8,46 @@ const HOUR = 3_600_000
 export class Keeper {
   nowMs: number
   presses = 0
+  private typed = 0
   private readonly courses = new Set<string>()
   readonly page: Page
   constructor(page: Page, start: string) {
     this.page = page
     this.nowMs = Date.parse(start)
   }
+  /** Presses of the mouse so far, those that tests make themselves among them, and fields filled or chosen. */
+  async pressed(): Promise<number> {
+    return this.typed + (await this.page.evaluate(() => Number(sessionStorage.getItem('presses') ?? 0)))
+  }
   async begin(): Promise<void> {
+    await this.page.addInitScript(() =>
+      addEventListener(
+        'click',
+        ({ isTrusted }) => {
+          if (isTrusted) sessionStorage.setItem('presses', String(Number(sessionStorage.getItem('presses') ?? 0) + 1))
+        },
+        true,
+      ),
+    )
     await this.page.clock.setFixedTime(new Date(this.nowMs))
     await firstRun(this.page)
   }
   /** Lets hours pass and opens the page again, as after a night. */
   async wait(hours: number, path?: string): Promise<void> {
+    await written(this.page)
     this.nowMs += hours * HOUR
     await this.page.clock.setFixedTime(new Date(this.nowMs))
     await visit(this.page, path ?? this.page.url())
     await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
   }
   async minutes(minutes: number): Promise<void> {
+    await written(this.page)
     this.nowMs += minutes * 60_000
     await this.page.clock.setFixedTime(new Date(this.nowMs))
   }
   /** Takes the open page up again: loaded anew where that is what the test is about. */
   async again(anew = false): Promise<void> {
+    await written(this.page)
     if (anew) await this.page.reload()
     else await visit(this.page, this.page.url())
   }
@@ -49,10 +66,12 @@ export class Keeper {
   }
   async fill(name: string | RegExp, value: string): Promise<void> {
     this.presses++
+    this.typed++
     await this.page.getByRole('textbox', { name }).first().fill(value)
   }
   async choose(name: string | RegExp, label: string | RegExp): Promise<void> {
     this.presses++
+    this.typed++
     const box = this.page.getByRole('combobox', { name }).first()
     if (typeof label === 'string') await box.selectOption({ label })
     else {

@@ -17,7 +17,10 @@ test('8: grains on a fish: named, schools compared, four transfers on their hour
   const cot = await keeper.vessel('Cot', { cm: [50, 30, 32], use: /Quarantine|Holding/, since: '2027-05-01' })
   await keeper.vessel('Crib', { cm: [50, 30, 32], use: /Quarantine|Holding/, since: '2027-05-01' })
   await keeper.resident(cot, /^Yellow tang|^Royal gramma/, 'Comet', 1, '2027-05-12')
-  await keeper.go(`/findings?vessel=${cot.split('/').pop()}`)
+  // From the sign to the running course: every press by the links that stand there.
+  await keeper.go(cot)
+  const before = await keeper.pressed()
+  await page.getByRole('link', { name: 'Something wrong?' }).click()
   await keeper.press('Look at it')
   await expect(page).toHaveURL(/\/findings\/[0-9a-f-]{30,}/)
   await keeper.press('Yes, it is so')
@@ -25,14 +28,18 @@ test('8: grains on a fish: named, schools compared, four transfers on their hour
     /white spot/i,
   )
   await keeper.look('s8-finding')
-  await keeper.go(`/courses/compare?vessel=${cot.split('/').pop()}`)
-  await keeper.said(/Tank transfer/)
+  await page.getByRole('link', { name: 'Compare the schools for it' }).click()
+  // What the finding speaks for is feared without being told again.
+  await expect(page.getByRole('checkbox', { name: 'White spot' })).toBeChecked()
   await keeper.look('s8-compare')
-  await keeper.go(`/courses/new?protocol=tank-transfer-72&vessel=${cot.split('/').pop()}`)
+  await page.getByRole('link', { name: 'Look at Tank transfer, every 72 hours' }).click()
   await keeper.choose('Second tub', 'Crib')
   await keeper.look('s8-new')
   await keeper.press('Start the course')
   await expect(page.getByRole('heading', { level: 1, name: /Start a course/ })).toHaveCount(0)
+  const presses = (await keeper.pressed()) - before
+  info.annotations.push({ type: 'presses from the sign to the running course', description: String(presses) })
+  expect(presses).toBeLessThanOrEqual(12)
   await keeper.go('/courses')
   await page
     .getByRole('link', { name: /Tank transfer/ })

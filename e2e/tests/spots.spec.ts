@@ -175,7 +175,7 @@ test('13: nuisance anemones, rock by rock on a tray: counted, minutes in air, am
         await keeper.press(`${rock} is out`)
         await expect(page.getByText(`${rock} is out: the clock runs.`)).toBeVisible()
         await keeper.minutes(9)
-        await page.reload()
+        await keeper.again(true)
         // The clock of a lifted rock comes back with its rock.
         await keeper.press('Back in the water')
       }

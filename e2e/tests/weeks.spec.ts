@@ -125,7 +125,7 @@ test('12: fish and an anemone by night: a method taken against advice in words, 
   await keeper.press('It floats')
   await expect(page.getByRole('button', { name: 'It floats' })).toHaveCount(0)
   await keeper.minutes(10)
-  await page.reload()
+  await keeper.again(true)
   await pick('Bag 2').click()
   await keeper.said(/Cup by cup/)
   await keeper.press('Bag is open')

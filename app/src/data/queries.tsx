@@ -225,6 +225,19 @@ export class ActRefused extends Error {
   override readonly name = 'ActRefused'
 }
 
+let writing = 0
+/** Writes, and shows on the page that something is being written: what shows nothing any more is on disk. */
+async function written<T>(write: () => Promise<T>): Promise<T> {
+  const { dataset } = document.documentElement
+  dataset['writing'] = String(++writing)
+  try {
+    return await write()
+  } finally {
+    if (--writing === 0) delete dataset['writing']
+    else dataset['writing'] = String(writing)
+  }
+}
+
 /** Everything that changes the record. Each resolves when the change is written. */
 export function useActions() {
   const { mode, repository } = useDatabase()
@@ -237,17 +250,20 @@ export function useActions() {
     }
     /** Answers an intent by the record of this moment and, where it may pass, writes it: the one way to the ledger. */
     const act = async (intent: Intent, { actId, override, shown, known = [] }: ActOptions): Promise<Acted> => {
-      // The acts come with the first press, not with the first view.
-      const { commitAct } = await import('./house.ts')
+      // It happened when it was pressed, however long the writing takes.
       const nowMs = Date.now()
-      const done = await repository.commit((now) =>
-        // An estimate made from another record vouches for nothing.
-        commitAct(actContext(now, nowMs, now === client.getQueryData(key) ? known : []), intent, {
-          actId,
-          override,
-          ...(shown ? { shown } : {}),
-        }),
-      )
+      const done = await written(async () => {
+        // The acts come with the first press, not with the first view.
+        const { commitAct } = await import('./house.ts')
+        return repository.commit((now) =>
+          // An estimate made from another record vouches for nothing.
+          commitAct(actContext(now, nowMs, now === client.getQueryData(key) ? known : []), intent, {
+            actId,
+            override,
+            ...(shown ? { shown } : {}),
+          }),
+        )
+      })
       if (!done.ok) return { ok: false, message: done.problem.message, answer: done.problem.answer }
       await touch()
       client.setQueryData(key, done.record)

@@ -1,5 +1,6 @@
 // Instants and numbers as the keeper reads them.
 import {
+  MOST,
   atHourOfDay,
   dayOf,
   daysBetween,
@@ -100,3 +101,7 @@ export const percentText = (share: number): string =>
   share > 0.995 && share < 1 ? '> 99 %' : share > 0 && share < 0.005 ? '< 1 %' : `${Math.round(share * 100)} %`
 /** A count or name at the start of a sentence. */
 export const sentenceCase = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1)
+
+/** A chance in words: never surer than the engine may be. */
+export const percent = (p: number): string =>
+  p >= MOST ? `${Math.round(100 * MOST)} % or more` : p < 0.01 ? 'under 1 %' : `${Math.round(100 * p)} %`

@@ -53,7 +53,8 @@ export function noteAct(context: ActContext, intent: NoteIntent): ActAnswer {
       return problemAnswer('What is to be struck out is not on record any more.')
     if (one.kind === 'heads' && !context.record.residents.has(one.residentId))
       return problemAnswer('That animal is not on record any more.')
-    if (one.kind === 'done' && one.bench !== undefined && one.vesselId !== undefined)
+    // What is only called by its right name has been in air already.
+    if (one.kind === 'done' && one.bench !== undefined && one.vesselId !== undefined && one.corrects === undefined)
       found.push(...benchRefusals(context, { ...one, bench: one.bench, vesselId: one.vesselId }))
     if (one.kind === 'tally') found.push(...countQuestions(context, one))
     if (twin(context, one))

@@ -254,3 +254,43 @@ export const benchNoted = (key: string, active: readonly Entry[]): number =>
   active.filter(
     (entry) => entry.kind === 'done' && entry.bench !== undefined && entry.step?.startsWith(`${key}/`) === true,
   ).length
+
+/**
+ * Another piece was in hand: what the session wrote of one is written of the other, each press at its own hour, so that
+ * air, millilitres and finds go to the one that had them. Empty where the session wrote nothing of it.
+ * @param key the session's step; @param air what the right one is, which decides how long it bears the air
+ */
+export function benchRenamed(
+  active: readonly Entry[],
+  key: string,
+  from: string,
+  to: { readonly piece: string; readonly air: string; readonly residentId?: string },
+) {
+  return active.flatMap((entry): object[] => {
+    const at = { atMs: entryMs(entry), corrects: entry.id }
+    if (entry.kind === 'tally' && entry.piece === from && entry.step?.startsWith(`${key}/`) === true)
+      return [{ ...written(entry), ...at, piece: to.piece }]
+    if (entry.kind !== 'done' || entry.bench?.piece !== from || entry.step?.startsWith(`${key}/`) !== true) return []
+    const { residentId: _, ...bench } = entry.bench
+    return [
+      {
+        ...written(entry),
+        ...at,
+        what: `${to.piece}${entry.what.startsWith(from) ? entry.what.slice(from.length) : `: ${entry.what}`}`.slice(
+          0,
+          120,
+        ),
+        bench: {
+          ...bench,
+          piece: to.piece,
+          ...(bench.air === undefined ? {} : { air: to.air, ...(to.residentId ? { residentId: to.residentId } : {}) }),
+        } satisfies BenchPress,
+      },
+    ]
+  })
+}
+/** What was written, without what the record added. */
+function written<E extends Entry>(entry: E): Omit<E, 'id' | 'at' | 'zone' | 'recordedAt'> {
+  const { id: _id, at: _at, zone: _zone, recordedAt: _recorded, ...rest } = entry
+  return rest
+}

@@ -8,6 +8,7 @@ import {
   benchDrafts,
   benchNoted,
   benchPieces,
+  benchRenamed,
   formatDose,
   groupOf,
   nextActs,
@@ -163,6 +164,7 @@ function Session({ step, protocol }: { step: Step; protocol: Protocol }) {
             step={step}
             protocol={protocol}
             piece={inHand}
+            onNamed={setChosen}
           />
         )}
         {ended.length > 0 && (
@@ -382,7 +384,17 @@ const pressWords = (acts: readonly BenchPress['act'][], turn: string): string =>
             ? 'It is back'
             : `Done${turn}, next`
 
-function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; piece: BenchPiece }) {
+function InHand({
+  step,
+  protocol,
+  piece,
+  onNamed,
+}: {
+  step: Step
+  protocol: Protocol
+  piece: BenchPiece
+  onNamed: (piece: string) => void
+}) {
   const { record, active } = useRecord()
   const nowMs = useNow(500)
   const work = step.bench!
@@ -598,8 +610,85 @@ function InHand({ step, protocol, piece }: { step: Step; protocol: Protocol; pie
           </Button>
           {piece.airMs !== null && closes && <Break step={step} piece={piece} />}
         </Thumb>
+        <OtherPiece step={step} piece={piece} onNamed={onNamed} />
       </Stack>
     </Tray>
+  )
+}
+
+/** The wrong piece was pressed: what stands of it goes to the one that is in hand. */
+function OtherPiece({ step, piece, onNamed }: { step: Step; piece: BenchPiece; onNamed: (piece: string) => void }) {
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const save = useSave()
+  const work = step.bench!
+  const allowed = airKinds.filter(({ id }) => work.kinds === null || work.kinds.includes(id))
+  const [open, setOpen] = useState(false)
+  const [name, setName] = useState('')
+  const [kind, setKind] = useState('')
+  const others = residentsIn(record, active, step.vesselId, nowMs).filter(
+    ({ body }) => body.name !== piece.piece && airKindFor(body) !== null && airKindFor(body) !== undefined,
+  )
+  const right = name.trim().slice(0, 60)
+  const rename = async () => {
+    const resident = others.find(({ body }) => body.name === right)
+    const drafts = benchRenamed(active, step.key, piece.piece, {
+      piece: right,
+      air: kind,
+      ...(resident ? { residentId: resident.id } : {}),
+    })
+    if (await save(drafts as unknown as Draft[], `It was ${right}, not ${piece.piece}: corrected.`)) {
+      setOpen(false)
+      onNamed(right)
+    }
+  }
+  if (!open)
+    return (
+      <Row>
+        <Button look="bare" onPress={() => setOpen(true)}>
+          It is another piece
+        </Button>
+      </Row>
+    )
+  return (
+    <Well role="group" aria-label="It is another piece">
+      <Stack $gap={10}>
+        <p>Which one is in your hand? Time, millilitres and counts of {piece.piece} go to it.</p>
+        {others.length > 0 && (
+          <Row $gap={6}>
+            {others.map(({ id, body }) => (
+              <Button
+                key={id}
+                look={body.name === name ? 'main' : 'plain'}
+                onPress={() => {
+                  setName(body.name)
+                  setKind(airKindFor(body)?.id ?? '')
+                }}
+              >
+                {body.name}
+              </Button>
+            ))}
+          </Row>
+        )}
+        <Two>
+          <Field label="The right name" value={name} onChange={setName} />
+          <Select
+            label="What the right one is"
+            value={kind}
+            onChange={setKind}
+            options={[{ value: '', label: 'please choose' }, ...allowed.map(({ id, label }) => ({ value: id, label }))]}
+          />
+        </Two>
+        <Row>
+          <Button isDisabled={right === '' || right === piece.piece || kind === ''} onPress={() => void rename()}>
+            Put it right
+          </Button>
+          <Button look="bare" onPress={() => setOpen(false)}>
+            No, it is {piece.piece}
+          </Button>
+        </Row>
+      </Stack>
+    </Well>
   )
 }
 

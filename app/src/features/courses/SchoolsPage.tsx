@@ -7,10 +7,9 @@ import { useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Select } from '../../design/fields.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { litresText, longDayText } from '../../design/words.ts'
+import { litresText, longDayText, percent } from '../../design/words.ts'
 import { ticked } from '../../parts/Ticks.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
-import { percent } from '../findings/findingWords.ts'
 
 const Scroll = styled.div`
   overflow-x: auto;

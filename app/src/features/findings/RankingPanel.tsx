@@ -1,11 +1,12 @@
 // What it may be, with the reasons, and what to do about it.
+import { percent } from '../../design/words.ts'
 import { TrustLink } from '../../parts/TrustLink.tsx'
 import { likelyCourses, MOST, signOf, type Diagnosis, type FindingDocument, type Ranked } from '@brinvo/core'
 import { useState } from 'react'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
-import { percent, times } from './findingWords.ts'
+import { times } from './findingWords.ts'
 
 const Bar = styled.div`
   height: 10px;
@@ -151,7 +152,9 @@ export function Actions({
               </LinkButton>
             ))}
             {finding.body.pool.startsWith('fish') && (
-              <LinkButton to={`/courses/compare?vessel=${finding.body.vesselId}`}>Compare the schools for it</LinkButton>
+              <LinkButton to={`/courses/compare?vessel=${finding.body.vesselId}`}>
+                Compare the schools for it
+              </LinkButton>
             )}
           </Stack>
         )}
