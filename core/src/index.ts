@@ -497,3 +497,12 @@ export { limitOf } from './knowledge/limits.ts'
 export { limits as limitTables } from './generated/knowledge/limits.ts'
 export { minutesOf, mayLeaveOut, pressesOf } from './protocols/rules/registry.ts'
 export type { Press, StepPage } from './protocols/rules/kind.ts'
+export {
+  ribbonDay,
+  ribbonOf,
+  type Ribbon,
+  type RibbonMark,
+  type RibbonMarkKind,
+  type RibbonPhase,
+  type RibbonStretch,
+} from './protocols/ribbon.ts'

@@ -6,7 +6,7 @@ export const GlobalStyle = createGlobalStyle`
   --ground: #F1F5F2; --tray: #FFFFFF; --well: #F3F7F5; --rim: #14323A; --ink: #10262B; --quiet: #47605F; --hairline: #C8D5D2;
   --methylene: #1F5FA8; --malachite: #0B7A5B; --malachite-ink: #08624A; --gentian: #6A3D9A; --acriflavine: #E3B505; --acriflavine-ink: #5F4B00;
   --iodine: #8A4B12; --copper: #A4531F; --danger: #B3261E; --on-rim: #FFFFFF; --on-acriflavine: #10262B;
-  --copper-tint: #F3E5DB; --gentian-tint: #DDD2E9; --malachite-tint: #E0EFEA; --later: #F0F3F2; --water: #DCEAE6;
+  --copper-tint: #F3E5DB; --gentian-tint: #DDD2E9; --malachite-tint: #E0EFEA; --later: #F0F3F2; --water: #DCEAE6; --paper: #FBFAF3; --grid: #D3E2D8;
   --danger-tint: #FBEBE9; --caution-tint: #FBF3D3; --focus: #1F5FA8; --shade: rgb(16 38 43 / 45%);
   color-scheme: light;
 }
@@ -14,12 +14,13 @@ export const GlobalStyle = createGlobalStyle`
   --ground: #0B0907; --tray: #14100C; --well: #1C1610; --rim: #E8B06A; --ink: #F0C083; --quiet: #BC8D55; --hairline: #3D2F20;
   --methylene: #D9A15E; --malachite: #CFA05A; --malachite-ink: #E3B878; --gentian: #F0B468; --acriflavine: #FFC46B; --acriflavine-ink: #FFC46B;
   --iodine: #B98043; --copper: #E39A55; --danger: #FF8A5C; --on-rim: #140D05; --on-acriflavine: #140D05;
-  --copper-tint: #2B1D11; --gentian-tint: #3A2A17; --malachite-tint: #241B10; --later: #110D09; --water: #2A2013;
+  --copper-tint: #2B1D11; --gentian-tint: #3A2A17; --malachite-tint: #241B10; --later: #110D09; --water: #2A2013; --paper: #0D0A06; --grid: #2A2114;
   --danger-tint: #331609; --caution-tint: #2E2110; --focus: #FFC46B; --shade: rgb(0 0 0 / 70%);
   color-scheme: dark;
 }
 *, *::before, *::after { box-sizing: border-box; }
 html { -webkit-text-size-adjust: 100%; }
+#place { overflow-x: clip; }
 body {
   margin: 0; background: var(--ground); color: var(--ink);
   font: 15px/1.45 'Atkinson Hyperlegible Next Variable', system-ui, sans-serif;

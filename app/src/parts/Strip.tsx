@@ -18,11 +18,12 @@ import {
 } from '@brinvo/core'
 import { scaleLinear, scaleTime } from 'd3-scale'
 import { area, curveLinear, line } from 'd3-shape'
-import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
+import { useId, useMemo, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { styled } from 'styled-components'
 import { useRecord } from '../data/queries.tsx'
 import { DROP, ChangeMark, DoseMark, MealMark, ReadingMark, SignMark } from '../design/marks.tsx'
 import { NARROW } from '../design/theme.ts'
+import { useWidth } from '../design/useWidth.ts'
 import { dayText, levelText, percentText, timeText } from '../design/words.ts'
 
 const HOUR = 3_600_000
@@ -141,22 +142,6 @@ export interface StripProps {
   readonly nowMs: number
   readonly fromMs: number
   readonly toMs: number
-}
-
-/** Width of an element in whole pixels, kept up to date. */
-function useWidth() {
-  const ref = useRef<HTMLDivElement>(null)
-  const [width, setWidth] = useState(840)
-  useEffect(() => {
-    const element = ref.current
-    if (!element || typeof ResizeObserver === 'undefined') return
-    const observer = new ResizeObserver(
-      ([entry]) => entry && setWidth(Math.max(280, Math.round(entry.contentRect.width))),
-    )
-    observer.observe(element)
-    return () => observer.disconnect()
-  }, [])
-  return { ref, width }
 }
 
 export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs }: StripProps) {

@@ -1,5 +1,6 @@
-// Opens the log from anywhere, with what is already known filled in.
-import type { Analyte } from '@brinvo/core'
+// Opens the log from anywhere, with what is already known filled in; and asks why a step is left out. Both stand over the
+// page: whatever moves on it meanwhile, nothing that is being typed goes away.
+import type { Analyte, Step } from '@brinvo/core'
 import { createContext, lazy, Suspense, use, useCallback, useMemo, useState, type ReactNode } from 'react'
 
 export type LogKind = 'reading' | 'dose' | 'change' | 'meal' | 'sign' | 'equipment' | 'move' | 'note'
@@ -22,12 +23,17 @@ export interface LogPreset {
 
 const LogContext = createContext<(preset?: LogPreset) => void>(() => undefined)
 export const useLog = () => use(LogContext)
+const SkipContext = createContext<(step: Step) => void>(() => undefined)
+/** Asks why a step is left out. */
+export const useSkip = () => use(SkipContext)
 
+const SkipDialog = lazy(async () => ({ default: (await import('../parts/SkipDialog.tsx')).SkipDialog }))
 const LogDialog = lazy(async () => ({ default: (await import('../features/log/LogDialog.tsx')).LogDialog }))
 
 export function LogProvider({ children }: { children: ReactNode }) {
   const [preset, setPreset] = useState<LogPreset | null>(null)
   const [ticket, setTicket] = useState(0)
+  const [left, setLeft] = useState<Step | null>(null)
   const open = useCallback((next: LogPreset = {}) => {
     setTicket((n) => n + 1)
     setPreset(next)
@@ -36,7 +42,12 @@ export function LogProvider({ children }: { children: ReactNode }) {
   const value = useMemo(() => open, [open])
   return (
     <LogContext value={value}>
-      {children}
+      <SkipContext value={setLeft}>{children}</SkipContext>
+      {left && (
+        <Suspense fallback={null}>
+          <SkipDialog key={left.key} step={left} onClose={() => setLeft(null)} />
+        </Suspense>
+      )}
       {preset && (
         <Suspense fallback={null}>
           <LogDialog key={ticket} preset={preset} onClose={close} />

@@ -19,9 +19,7 @@ import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { DayTable, Button, LinkButton, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { NARROW } from '../../design/theme.ts'
 import { plural, sentenceCase, whenText } from '../../design/words.ts'
-import { HazardCard } from '../../parts/HazardCard.tsx'
 import { usePress } from '../../parts/useCommit.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -32,29 +30,16 @@ const DAY = 86_400_000
 
 const Answers = styled.dl`
   display: grid;
-  grid-template-columns: 148px minmax(0, 1fr);
-  > * {
-    padding: 10px 0;
-  }
   > dt {
+    padding: 8px 0 0;
     color: var(--quiet);
     font-weight: 650;
   }
-  > dt:not(:first-child),
-  > dd:not(:nth-child(2)) {
-    border-top: 1px solid var(--hairline);
+  > dd {
+    padding: 0 0 8px;
   }
-  ${NARROW} {
-    grid-template-columns: minmax(0, 1fr);
-    > dt {
-      padding-bottom: 0;
-    }
-    > dd {
-      padding-top: 2px;
-    }
-    > dd:not(:nth-child(2)) {
-      border-top: 0;
-    }
+  > dt:not(:first-child) {
+    border-top: 1px solid var(--hairline);
   }
 `
 const Words = styled.dd<{ $tone: CampaignAnswer['tone'] }>`
@@ -68,12 +53,12 @@ export function useCampaign(course: CourseDocument): CampaignState | null {
   return useMemo(() => campaignState(record, active, course, nowMs), [record, active, course, nowMs])
 }
 
-export function CampaignPanel({ course }: { course: CourseDocument }) {
-  const { record } = useRecord()
-  const { plans, nowMs } = useThePlans()
+/** The three questions of a campaign, answered: is it over, is it working, must it stop. */
+export function CampaignAnswers({ course }: { course: CourseDocument }) {
+  const { plans } = useThePlans()
   const state = useCampaign(course)
   if (!state) return null
-  const { over, working, stop, expect, campaign, effort } = state
+  const { over, working, stop, expect, effort } = state
   const main = state.measures[0]
   const ended = course.body.endedAt !== undefined
   const roundOpen = plans
@@ -82,42 +67,59 @@ export function CampaignPanel({ course }: { course: CourseDocument }) {
       ({ round, state: step }) => round !== undefined && (step === 'due' || step === 'late' || step === 'ahead'),
     )
   return (
+    <Tray $tone={stop.tone === 'danger' && !ended ? 'danger' : 'plain'}>
+      <Stack $gap={4}>
+        <Row $between>
+          <h2>
+            Day {state.day} <Quiet>{dayOfLeast(course)}</Quiet>
+          </h2>
+          {main && !ended && !roundOpen && (
+            <LinkButton to={`/courses/${course.id}/tally/${main.measure.id}`}>
+              {main.points.length === 0 ? 'First count' : 'Count again'}
+            </LinkButton>
+          )}
+        </Row>
+        <Answers>
+          <dt>Is it over?</dt>
+          <Words $tone={over.tone}>{over.words}</Words>
+          <dt>Is it working?</dt>
+          <Words $tone={working.tone}>{working.words}</Words>
+          <dt>Must it stop?</dt>
+          <Words $tone={stop.tone}>{stop.words}</Words>
+        </Answers>
+        {expect !== null && (
+          <Well>
+            Treated patches should now look <strong>{expect}</strong>, the one left alone as before.
+          </Well>
+        )}
+        {effort.less && (
+          <Well>
+            <strong>Do less for a week.</strong> {sentenceCase(plural(effort.sessionsWeek, 'session'))} in seven days,
+            and nothing gets worse: what can wait may wait.
+          </Well>
+        )}
+      </Stack>
+    </Tray>
+  )
+}
+
+/** What the counts of a campaign alarm about. */
+export function CampaignAlarms({ course }: { course: CourseDocument }) {
+  const state = useCampaign(course)
+  return state && course.body.endedAt === undefined ? <Alarms state={state} course={course} /> : null
+}
+
+/** How a campaign stands: counts, limits, animals. */
+export function CampaignPanel({ course }: { course: CourseDocument }) {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const state = useCampaign(course)
+  if (!state) return null
+  const { campaign } = state
+  const main = state.measures[0]
+  const ended = course.body.endedAt !== undefined
+  return (
     <>
-      {!ended && <HazardCard hazardIds={campaign.hazards ?? []} short />}
-      <Tray $tone={stop.tone === 'danger' && !ended ? 'danger' : 'plain'}>
-        <Stack $gap={4}>
-          <Row $between>
-            <h2>
-              Day {state.day} <Quiet>{dayOfLeast(course)}</Quiet>
-            </h2>
-            {main && !ended && !roundOpen && (
-              <LinkButton to={`/courses/${course.id}/tally/${main.measure.id}`}>
-                {main.points.length === 0 ? 'First count' : 'Count again'}
-              </LinkButton>
-            )}
-          </Row>
-          <Answers>
-            <dt>Is it over?</dt>
-            <Words $tone={over.tone}>{over.words}</Words>
-            <dt>Is it working?</dt>
-            <Words $tone={working.tone}>{working.words}</Words>
-            <dt>Must it stop?</dt>
-            <Words $tone={stop.tone}>{stop.words}</Words>
-          </Answers>
-          {expect !== null && (
-            <Well>
-              Treated patches should now look <strong>{expect}</strong>, the one left alone as before.
-            </Well>
-          )}
-          {effort.less && (
-            <Well>
-              <strong>Do less for a week.</strong> {sentenceCase(plural(effort.sessionsWeek, 'session'))} in seven days,
-              and nothing gets worse: what can wait may wait.
-            </Well>
-          )}
-        </Stack>
-      </Tray>
-      {!ended && <Alarms state={state} course={course} />}
       {main && main.points.length > 0 && <MainChart state={state} main={main} course={course} />}
       <Guards
         guards={state.guards}

@@ -16,7 +16,6 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
-import { WorkingButton } from '../../design/Working.tsx'
 import {
   Button,
   DayTable,
@@ -25,7 +24,6 @@ import {
   Page,
   Quiet,
   Row,
-  Rule,
   Stack,
   Tag,
   Tray,
@@ -33,15 +31,15 @@ import {
 } from '../../design/primitives.tsx'
 import { levelText, longDayText, percentText, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
-import { SkipButton } from '../../parts/SkipButton.tsx'
-import { StepButton } from '../../parts/StepActions.tsx'
+import { DoFirst, DoRest } from '../../parts/DoPanel.tsx'
+import { Ribbon } from '../../parts/Ribbon.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { InfluencePanel } from './InfluencePanel.tsx'
 import { EndDialog } from './EndDialog.tsx'
 import { FaultyCourse } from './FaultyCourse.tsx'
 import { GatePanel } from './GatePanel.tsx'
-import { CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
+import { CampaignAlarms, CampaignAnswers, CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
 import { AnimalsPanel, DecisionsPanel, ExitPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -94,31 +92,24 @@ export function CoursePage() {
   const variant = protocol.variants.find((candidate) => candidate.id === course.body.variant)
   const byWarmth = protocol.phases.some(({ exit }) => warmDaysIn(exit) !== null)
   const hasLevel = courseInputs(record, active, course, nowMs) !== null
-  const open = plan?.steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting') ?? []
-  const ahead =
-    plan?.steps
-      .filter(({ state, kind }) => state === 'ahead' && kind !== 'feed' && kind !== 'observe')
-      // The next time of each thing: its later ones say nothing new.
-      .filter((step, i, all) => all.findIndex(({ ruleId }) => ruleId === step.ruleId) === i)
-      .slice(0, 8) ?? []
   const product = record.products.get(Object.values(course.body.products)[0] ?? '')
   return (
     <Page $aside>
-      <Stack $gap={16}>
-        <Row $between style={{ alignItems: 'flex-end' }}>
-          <Stack $gap={2}>
-            <h1>{protocol.title}</h1>
-            <span>
-              <Quiet>in</Quiet> <Link to={`/vessels/${course.body.vesselId}`}>{vessel?.body.name}</Link>
-              <Quiet>
-                {' '}
-                · since {longDayText(startMs, settings)} · {variant?.title.toLowerCase()}
-                {protocol.clock && ` · ${course.body.clockSchool} school`}
-              </Quiet>
-            </span>
-          </Stack>
-          {course.body.endedAt !== undefined && <Tag>{course.body.outcome}</Tag>}
-        </Row>
+      <Row $between style={{ alignItems: 'flex-end', gridColumn: '1 / -1' }}>
+        <Stack $gap={2}>
+          <h1>{protocol.title}</h1>
+          <span>
+            <Quiet>in</Quiet> <Link to={`/vessels/${course.body.vesselId}`}>{vessel?.body.name}</Link>
+            <Quiet>
+              {' '}
+              · since {longDayText(startMs, settings)} · {variant?.title.toLowerCase()}
+              {protocol.clock && ` · ${course.body.clockSchool} school`}
+            </Quiet>
+          </span>
+        </Stack>
+        {course.body.endedAt !== undefined && <Tag>{course.body.outcome}</Tag>}
+      </Row>
+      <Stack $gap={16} style={{ gridColumn: '1 / -1' }}>
         {altered && (
           <Tray $tone="caution" role="note">
             The copy of the protocol this course runs by is not the one it was started with: it was changed in a file.
@@ -131,9 +122,16 @@ export function CoursePage() {
             <p>{abort.action}</p>
           </Tray>
         ))}
-        {protocol.campaign && <CampaignPanel course={course} />}
+        {protocol.campaign && <CampaignAlarms course={course} />}
         <GatePanel course={course} />
-        {estimate?.clock && <ClockPanel estimate={estimate} startMs={startMs} />}
+        {plan && course.body.endedAt === undefined && (
+          <DoFirst plan={plan} hazardIds={protocol.campaign?.hazards ?? []} />
+        )}
+      </Stack>
+      {plan && <Ribbon course={course} plan={plan} />}
+      <Stack $gap={16}>
+        {plan && course.body.endedAt === undefined && <DoRest plan={plan} />}
+        {protocol.campaign && <CampaignPanel course={course} />}
         {hasLevel && plan && (
           <Tray>
             <Strip
@@ -147,6 +145,14 @@ export function CoursePage() {
           </Tray>
         )}
         {estimate?.clock && <ReasonsPanel estimate={estimate} startMs={startMs} courseId={course.id} />}
+        {course.body.endedAt === undefined && <WarmthPanel course={course} />}
+        {course.body.endedAt === undefined && (
+          <SteerPanels course={course} ids={protocol.campaign?.corrections ?? []} />
+        )}
+      </Stack>
+      <Stack $gap={14}>
+        {protocol.campaign && <CampaignAnswers course={course} />}
+        {estimate?.clock && <ClockPanel estimate={estimate} startMs={startMs} />}
         {!estimate && plan && !hasLevel && !protocol.campaign && !byWarmth && (
           <Tray>
             <h2>
@@ -169,46 +175,6 @@ export function CoursePage() {
             )}
           </Tray>
         )}
-        {course.body.endedAt === undefined && <WarmthPanel course={course} />}
-        {course.body.endedAt === undefined && (
-          <SteerPanels course={course} ids={protocol.campaign?.corrections ?? []} />
-        )}
-        <Tray>
-          <Stack $gap={6}>
-            <Row $between>
-              <h2>Steps</h2>
-              {open.filter(({ test, state }) => test !== undefined && state !== 'waiting').length > 1 && (
-                <LinkButton to={`/tests/${course.body.vesselId}`}>Enter all tests</LinkButton>
-              )}
-            </Row>
-            {open.length === 0 && <Quiet>Nothing is due.</Quiet>}
-            {open.map((step) => (
-              <Row key={step.key} $between style={{ padding: '6px 0' }}>
-                <span style={{ flex: '1 1 240px' }}>
-                  <strong>{step.title}</strong> {step.state === 'late' && <Tag $tone="due">late</Tag>}{' '}
-                  {step.state === 'waiting' && <Tag>waits</Tag>}
-                  <br />
-                  <Quiet>{step.detail}</Quiet>
-                  {step.change?.working && <WorkingButton working={step.change.working} look="bare" />}
-                </span>
-                {step.state !== 'waiting' && (
-                  <Row $gap={2}>
-                    <SkipButton step={step} />
-                    <StepButton step={step} />
-                  </Row>
-                )}
-              </Row>
-            ))}
-            {ahead.length > 0 && <Rule />}
-            {ahead.map((step) => (
-              <p key={step.key}>
-                <Quiet>{whenText(step.dueMs, nowMs, settings)}</Quiet> {step.title} <Quiet>{step.detail}</Quiet>
-              </p>
-            ))}
-          </Stack>
-        </Tray>
-      </Stack>
-      <Stack $gap={14}>
         {protocol.campaign && <CampaignAside course={course} />}
         <Tray>
           <Stack $gap={8}>
@@ -306,7 +272,7 @@ function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: 
               </>
             ) : (
               <>
-                <Quiet>earliest finish</Quiet>{' '}
+                <Quiet>the hours complete at the earliest</Quiet>{' '}
                 <strong>{longDayText(startMs + clock.earliestFinishH * HOUR, record.settings)}</strong>
               </>
             )}

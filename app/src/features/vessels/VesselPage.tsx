@@ -1,14 +1,11 @@
 // One vessel: the strip, the next act beside it, who lives there and how much water there really is.
 import {
   courseInputs,
-  formatDose,
   groupOf,
   instantMs,
   residentsIn,
   vesselVolume,
   volumeInputWord,
-  type CoursePlan,
-  type Step,
   type Protocol,
 } from '@brinvo/core'
 import { DayOf } from '../../parts/DayOf.tsx'
@@ -17,16 +14,14 @@ import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Choice } from '../../design/fields.tsx'
-import { Button, Facts, LinkButton, Page, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { dueText, levelText, litresText, percentText, plural, volumeText, whenText } from '../../design/words.ts'
+import { litresText, plural, volumeText, whenText } from '../../design/words.ts'
 import { AmmoniaPanel, useAmmonia } from '../../parts/AmmoniaPanel.tsx'
 import { SideBySide } from '../../parts/Compared.tsx'
 import { ConflictLog } from '../../parts/ConflictLog.tsx'
-import { HazardCard } from '../../parts/HazardCard.tsx'
-import { StepButton } from '../../parts/StepActions.tsx'
+import { DoPanel } from '../../parts/DoPanel.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
-import { useLog } from '../../shell/LogContext.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { ResidentsPanel } from './ResidentsPanel.tsx'
@@ -54,12 +49,6 @@ const Column = styled.div`
       order: 3;
     }
   }
-`
-const Amount = styled.p`
-  font-size: 40px;
-  font-weight: 800;
-  line-height: 1.05;
-  letter-spacing: -0.02em;
 `
 
 export function VesselPage() {
@@ -147,7 +136,7 @@ export function VesselPage() {
         <SideBySide vesselId={id} except="ammonia" />
       </Column>
       <Column data-second="">
-        <NextPanel plans={here} vesselId={id} />
+        <DoPanel plans={here} vesselId={id} />
         {introduction && (
           <ConflictLog vesselId={id} courseId={introduction.id} sinceMs={instantMs(introduction.body.startedAt)} />
         )}
@@ -192,141 +181,5 @@ export function VesselPage() {
         )}
       </Column>
     </Page>
-  )
-}
-
-/** The next act: hazards first, then the amount, then what it leads to. */
-function NextPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; vesselId: string }) {
-  const { record } = useRecord()
-  const { nowMs } = useThePlans()
-  const log = useLog()
-  if (plans.length === 0) {
-    return (
-      <Tray>
-        <Stack>
-          <h3>No course here</h3>
-          <Quiet>Readings, changes and signs are kept all the same.</Quiet>
-          <Row>
-            <Button look="main" onPress={() => log({ vesselId })}>
-              Log something
-            </Button>
-            <LinkButton to={`/courses/new?vessel=${vesselId}`}>Start a course</LinkButton>
-          </Row>
-        </Stack>
-      </Tray>
-    )
-  }
-  const steps = plans.flatMap((plan) => plan.steps)
-  const open = steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting')
-  const rank = (step: Step) =>
-    ((step.kind === 'ramp' || step.kind === 'hold') && step.dose) || step.kind === 'check'
-      ? 0
-      : step.kind === 'gate'
-        ? 1
-        : step.kind === 'test'
-          ? 2
-          : step.kind === 'change'
-            ? 3
-            : 4
-  const [first, ...others] = [...open].sort((a, b) => rank(a) - rank(b) || a.dueMs - b.dueMs)
-  const ahead = steps
-    .filter(({ state, kind }) => state === 'ahead' && kind !== 'feed' && kind !== 'observe')
-    .slice(0, 3)
-  const { settings } = record
-  const dose = first?.dose
-  const band = plans.find(({ courseId }) => courseId === first?.courseId)?.band ?? null
-  return (
-    <Tray>
-      <Stack>
-        <Row $between>
-          <strong>
-            {first
-              ? first.state === 'late'
-                ? 'Next · late'
-                : first.state === 'waiting'
-                  ? 'Waits'
-                  : 'Next · now'
-              : 'Nothing due'}
-          </strong>
-          {first && <Quiet>{first.state === 'late' ? dueText(first.dueMs, nowMs) : ''}</Quiet>}
-        </Row>
-        {dose && first ? (
-          <>
-            <HazardCard hazardIds={band?.form.hazards ?? []} short />
-            <Amount>
-              Add{' '}
-              {
-                formatDose(
-                  dose.amount,
-                  dose.unit === 'drop' ? 'drops' : dose.unit === 'tablet' ? 'tablets' : dose.unit,
-                  settings.locale,
-                ).text
-              }
-            </Amount>
-            <p>
-              {record.products.get(dose.productId)?.body.name}, {dose.strengthMg} mg/{dose.unit}, thinned in half a
-              litre of tank water, over 10 minutes in the outflow.
-            </p>
-            <Well>
-              <Facts>
-                <dt>level now</dt>
-                <dd>{levelText(dose.fromMgPerL)} mg/L</dd>
-                <dt>after this dose</dt>
-                <dd>{levelText(dose.toMgPerL)} mg/L</dd>
-                <dt>in water</dt>
-                <dd>{volumeText({ litres: dose.volumeL, sdLitres: dose.volumeSdL }, settings)}</dd>
-                {dose.holdsChance !== null && (
-                  <>
-                    <dt>stays above {band?.floorMgPerL} until the next test</dt>
-                    <dd>{percentText(dose.holdsChance)}</dd>
-                  </>
-                )}
-              </Facts>
-            </Well>
-            <Row>
-              <StepButton step={first} look="main" />
-              <WorkingButton working={dose.working} />
-            </Row>
-          </>
-        ) : first ? (
-          <>
-            <h2>{first.title}</h2>
-            <p>{first.detail}</p>
-            {first.why !== undefined && <Quiet>{first.why}</Quiet>}
-            {first.state !== 'waiting' && (
-              <Row>
-                <StepButton step={first} look="main" />
-                {first.change?.working && <WorkingButton working={first.change.working} />}
-                {[first, ...others].filter(({ test }) => test !== undefined).length > 1 && (
-                  <LinkButton to={`/tests/${first.vesselId}`}>Enter all tests</LinkButton>
-                )}
-              </Row>
-            )}
-          </>
-        ) : (
-          <Quiet>The plan asks for nothing at this moment.</Quiet>
-        )}
-        {(others.length > 0 || ahead.length > 0) && <Rule />}
-        {others.map((step) => (
-          <Row key={step.key} $between>
-            <span style={{ flex: '1 1 140px' }}>
-              {step.title} {step.state === 'late' && <Tag $tone="due">late</Tag>}
-              {step.state === 'waiting' && (
-                <>
-                  <br />
-                  <Quiet>{step.detail}</Quiet>
-                </>
-              )}
-            </span>
-            {step.state !== 'waiting' && <StepButton step={step} />}
-          </Row>
-        ))}
-        {ahead.map((step) => (
-          <p key={step.key}>
-            <Quiet>{whenText(step.dueMs, nowMs, settings)}</Quiet> {step.title}
-          </p>
-        ))}
-      </Stack>
-    </Tray>
   )
 }
