@@ -110,7 +110,7 @@ describe('any ledger', () => {
           record.entries,
         )
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     )
   })
   test('has a plan, the same every time, with steps that name themselves once', () => {
@@ -134,7 +134,7 @@ describe('any ledger', () => {
         expect(wrong).toEqual([])
         expect(concernsOf(record, active, plans, new Map(), NOW)).toBeDefined()
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     )
   })
   test('never counts what was voided, and never loses what was not', () => {
@@ -167,7 +167,7 @@ describe('any ledger', () => {
         expect([...where.keys()].sort()).toEqual([...residents].sort())
         for (const place of where.values()) expect(place === null || vessels.includes(place)).toBe(true)
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     )
   })
   test('reads as a level model in time order of the ledger, without negative amounts', () => {
@@ -190,7 +190,7 @@ describe('any ledger', () => {
         expect([...times].sort((a, b) => a - b)).toEqual(times)
         for (const { fromH, toH } of found.model.media) expect(toH).toBeGreaterThan(fromH)
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     )
   })
   test('meets the interlocks without a fault, and more copper is never judged milder', () => {
@@ -220,7 +220,7 @@ describe('any ledger', () => {
         )
         for (const { message } of read) expect(message).not.toMatch(/undefined|NaN/)
       }),
-      { numRuns: 60 },
+      { numRuns: 30 },
     )
   })
 })
@@ -259,7 +259,7 @@ test('any line of typing is answered, with a draft or a sentence', () => {
         else expect(result.error.message.length).toBeGreaterThan(10)
       },
     ),
-    { numRuns: 500 },
+    { numRuns: 200 },
   )
 })
 
