@@ -503,6 +503,5 @@ export {
   type Ribbon,
   type RibbonMark,
   type RibbonMarkKind,
-  type RibbonPhase,
   type RibbonStretch,
 } from './protocols/ribbon.ts'
