@@ -558,11 +558,10 @@ describe('schools side by side', () => {
   })
   test('what an open finding speaks for is feared in its vessel, once each, until it is closed', () => {
     const feared = (vesselId: string, record = demo) => fearedIn(record, activeEntries(record.entries), vesselId, NOW)
-    // Flashing and fast breath without slime: quick killers are not ruled out, whatever leads.
     const found = feared('holding-b')
-    expect(found.map(({ threat }) => threat)).toEqual(expect.arrayContaining(['ich', 'velvet']))
+    expect(found.map(({ threat }) => threat)).toEqual(expect.arrayContaining(['ich']))
     expect(new Set(found.map(({ threat }) => threat)).size).toBe(found.length)
-    expect(found.every(({ findingId, p }) => findingId === 'finding-gramma' && p >= 0.05)).toBe(true)
+    expect(found.every(({ findingId, p }) => findingId === 'finding-gramma' && p >= 0.1)).toBe(true)
     expect([...found].sort((a, b) => b.p - a.p)).toEqual(found)
     // The film of the display is nothing a school of quarantine covers.
     expect(feared('longshore')).toEqual([])

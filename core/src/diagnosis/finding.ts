@@ -13,7 +13,7 @@ import type { WaterContext } from './context.ts'
 import { historyFlows, outlasted } from './history.ts'
 import { diagnose, type DiagnosisInput } from './diagnose.ts'
 import type { ThreatId } from '../generated/threatTypes.ts'
-import { DANGER, rankConditions, type Evidence, type Recent, type Subject } from './rank.ts'
+import { rankConditions, type Evidence, type Recent, type Subject } from './rank.ts'
 
 const DAY = 86_400_000
 /** Signs older than this are another story. */
@@ -229,7 +229,7 @@ export interface Feared {
 
 /**
  * What the open findings of a vessel make one fear, most likely first and each threat once: what is likely enough to
- * plan against, and fast killers that are not ruled out. @source handbook 30 lk-urgency (0.10)
+ * plan against. What kills fast and is less likely is told by the finding itself. @source handbook 30 lk-urgency (0.10)
  */
 export function fearedIn(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): Feared[] {
   const all = [...record.findings.values()]
@@ -238,7 +238,7 @@ export function fearedIn(record: KeeperRecord, active: ActiveLedger, vesselId: s
       const { ranking } = diagnose(findingInput(record, active, finding, nowMs))
       if (ranking.empty) return []
       return ranking.entries.flatMap(({ condition, p }) =>
-        p < (condition.urgency === 'act-now' ? DANGER : FEARED_FROM)
+        p < FEARED_FROM
           ? []
           : Object.entries(THREAT_CONDITIONS)
               .filter(([, conditions]) => conditions.includes(condition.id))
