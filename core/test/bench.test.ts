@@ -507,6 +507,7 @@ describe('the wrong piece was pressed', () => {
     expect(right.kind?.id).toBe('small-polyp')
     expect(right.residentId).toBe('horn-1')
     expect(right.ml).toBe(2)
+    expect(right.startMs).toBe(START)
     // Twenty-four seconds in air, as they were.
     expect(right.dayS).toBeCloseTo(24, 6)
     expect(after.filter((entry) => entry.kind === 'tally').map((entry) => entry.piece)).toEqual(['horn'])
@@ -516,5 +517,20 @@ describe('the wrong piece was pressed', () => {
       entry.kind === 'done' && entry.step?.startsWith('other/') === true ? [entry.bench?.piece] : [],
     )
     expect(names).toEqual(['plate'])
+  })
+  test('what is only called by its right name is never refused for the air it has had', () => {
+    // A sponge is never lifted; one that was lifted under another name is told as what it was.
+    const record = house('extract-bubble-algae', entries([0, 'lift'], [1, 'lower']))
+    expect(answered(record, START + 11 * MIN, { piece: 'ball', act: 'lift', air: 'sponge' })).toEqual([
+      ['bench-air', 'forbid'],
+    ])
+    const renamed = answer(actContext(record, START + 11 * MIN, []), {
+      kind: 'note',
+      drafts: benchRenamed(record.entries, KEY, 'plate', { piece: 'ball', air: 'sponge' }) as never,
+      documents: [],
+      said: '',
+    })
+    expect(renamed.problem).toBeNull()
+    expect(renamed.refusals).toEqual([])
   })
 })

@@ -97,6 +97,27 @@ describe('the end', () => {
     expect(half.provenShare).toBeCloseTo(0.5, 9)
     expect((half.latestMs - half.earliestMs) / HOUR).toBeCloseTo(600, 6)
   })
+  test('a rate under a fifth is not believed, and a clock of hours says nothing of its rate', () => {
+    // Twelve of 240 hours: 708 are left, and a fifth of the hours makes them 3,540.
+    const slow = ribbon(copper, [], clockWith(12)).ribbon.end
+    expect((slow.latestMs - slow.earliestMs) / HOUR).toBeCloseTo(3540 - 708, 6)
+    const young = ribbon(copper, [], { ...clockWith(12), startedAtH: 220 }).ribbon.end
+    expect(young.latestMs).toBe(young.earliestMs)
+  })
+  test('of a vessel without fish it is the day its own count says, with no spread', () => {
+    const kept = demo.courses.get('fallow-longshore')!
+    // Begun on paper five days before the fish went out: it counts from when they were out.
+    const early = new Date(Date.parse(kept.body.startedAt) - 5 * DAY).toISOString()
+    const course = { ...kept, body: { ...kept.body, startedAt: early } }
+    const record = { ...demo, courses: new Map(demo.courses).set(course.id, course) }
+    const active = activeEntries(record.entries)
+    const plan = planCourse(course, { record, active, estimates: new Map(), nowMs: NOW })
+    expect(plan.fallow!.endMs! - Date.parse(early)).toBeGreaterThan(80 * DAY)
+    const line = ribbonOf(course, plan, active, null, NOW)
+    expect(plan.fallow!.endMs).not.toBeNull()
+    expect(line.phases.find(({ state }) => state === 'now')!.toMs).toBe(plan.fallow!.endMs)
+    expect(line.end).toMatchObject({ by: 'nothing-goes-in', latestMs: line.end.earliestMs })
+  })
   test('an ended course is over on its day', () => {
     const course = courseOf(copper)
     const ended = { ...course, body: { ...course.body, endedAt: new Date(NOW - DAY).toISOString() } }

@@ -11,7 +11,6 @@ import {
   type CoursePlan,
   type RibbonMark,
   type RibbonMarkKind,
-  type RibbonStretch,
 } from '@brinvo/core'
 import { scaleTime } from 'd3-scale'
 import { useId, useMemo, useState, type KeyboardEvent, type PointerEvent } from 'react'
@@ -25,6 +24,7 @@ import { useWidth } from '../design/useWidth.ts'
 import { dayText, longDayText, plural } from '../design/words.ts'
 import { useThePlans } from '../shell/PlansContext.tsx'
 import { entryWords } from './entryWords.ts'
+import { REFUSED, timeChart, timeKey } from './timeChart.ts'
 
 const DAY = 86_400_000
 
@@ -35,24 +35,7 @@ const Paper = styled.figure`
   padding: 10px calc(50vw - 50% + 0px) 12px;
   background: var(--paper);
   border-block: 1.5px solid var(--rim);
-  svg {
-    display: block;
-    width: 100%;
-    touch-action: pan-y;
-    user-select: none;
-  }
-  text {
-    fill: var(--quiet);
-    font-size: 13px;
-  }
-  text[data-strong] {
-    fill: var(--ink);
-    font-weight: 700;
-  }
-  [role='slider']:focus-visible {
-    outline: 3px solid var(--focus);
-    outline-offset: 2px;
-  }
+  ${timeChart}
 `
 const Head = styled.div`
   display: flex;
@@ -68,13 +51,6 @@ const Told = styled.p`
     min-height: 44px;
   }
 `
-const REASONS: Readonly<Record<NonNullable<RibbonStretch['reason']>, string>> = {
-  below: 'level below the band',
-  uncertain: 'level not sure enough',
-  'no-test': 'no test for too long',
-  above: 'level above the band',
-  'not-started': 'not yet proven in the band',
-}
 const VIEWS = { course: 'Course', week: 'Week', day: 'Day' } as const
 
 /** What a mark stands for, drawn: planned is dashed, late is filled with warning, left out is crossed. */
@@ -224,7 +200,7 @@ export function Ribbon({ course, plan }: { course: CourseDocument; plan: CourseP
     told.phase?.title ?? '',
     ...(told.creditedH >= 0.5 ? [`${formatDuration(told.creditedH)} credited`] : []),
     ...(told.refusedH >= 0.5
-      ? [`${formatDuration(told.refusedH)} refused${told.reason ? `, ${REASONS[told.reason]}` : ''}`]
+      ? [`${formatDuration(told.refusedH)} refused${told.reason ? `, ${REFUSED[told.reason]}` : ''}`]
       : []),
     ...told.marks.map((mark) => {
       const entry = mark.entryId === undefined ? undefined : record.entries.find(({ id }) => id === mark.entryId)
@@ -235,13 +211,10 @@ export function Ribbon({ course, plan }: { course: CourseDocument; plan: CourseP
     said.slice(0, 6).join(' · ') + (said.length > 6 ? ` · and ${plural(said.length - 6, 'thing')} more` : '')
   const move = (ms: number) => setCursor(Math.min(toMs - 1, Math.max(fromMs, ms)))
   const onKey = (event: KeyboardEvent) => {
-    const from = cursor ?? nowMs
-    if (event.key === 'ArrowLeft') move(from - DAY * (event.shiftKey ? 7 : 1))
-    else if (event.key === 'ArrowRight') move(from + DAY * (event.shiftKey ? 7 : 1))
-    else if (event.key === 'Home') move(fromMs)
-    else if (event.key === 'End') move(toMs)
-    else if (event.key === 'Escape') setCursor(null)
-    else return
+    const next = timeKey(event, cursor ?? nowMs, [fromMs, toMs], [DAY, 7 * DAY])
+    if (next === undefined) return
+    if (next === null) setCursor(null)
+    else move(next)
     event.preventDefault()
   }
   const onPointer = (event: PointerEvent<SVGSVGElement>) => {

@@ -25,34 +25,18 @@ import { DROP, ChangeMark, DoseMark, MealMark, ReadingMark, SignMark } from '../
 import { NARROW } from '../design/theme.ts'
 import { useWidth } from '../design/useWidth.ts'
 import { dayText, levelText, percentText, timeText } from '../design/words.ts'
+import { REFUSED, timeChart, timeKey } from './timeChart.ts'
 
 const HOUR = 3_600_000
 
 const Frame = styled.figure`
   position: relative;
-  svg {
-    display: block;
-    width: 100%;
-    touch-action: pan-y;
-    user-select: none;
-  }
-  text {
-    fill: var(--quiet);
-    font-size: 12.5px;
-  }
-  text[data-strong] {
-    fill: var(--ink);
-    font-weight: 700;
-  }
+  ${timeChart}
   text[data-tone='copper'] {
     fill: var(--copper);
   }
   text[data-tone='danger'] {
     fill: var(--danger);
-  }
-  [role='slider']:focus-visible {
-    outline: 3px solid var(--focus);
-    outline-offset: 2px;
   }
 `
 const Readout = styled.p`
@@ -93,14 +77,6 @@ const Legend = styled.figcaption`
     border-radius: 3px;
   }
 `
-const REASONS = {
-  below: 'level below the band',
-  uncertain: 'level not sure enough',
-  'no-test': 'no test for too long',
-  above: 'level above the band',
-  'not-started': 'not yet proven in band',
-} as const
-
 /** Analytes that get a lane of their own where they were read. */
 const OTHER_LANES = [
   'ammonia-free',
@@ -267,13 +243,10 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
   const cursorMs = cursor ?? nowMs
   const move = (ms: number) => setCursor(Math.min(toMs, Math.max(fromMs, ms)))
   const onKey = (event: KeyboardEvent) => {
-    const step = event.shiftKey ? 24 * HOUR : HOUR
-    if (event.key === 'ArrowLeft') move(cursorMs - step)
-    else if (event.key === 'ArrowRight') move(cursorMs + step)
-    else if (event.key === 'Home') move(fromMs)
-    else if (event.key === 'End') move(toMs)
-    else if (event.key === 'Escape') setCursor(null)
-    else return
+    const next = timeKey(event, cursorMs, [fromMs, toMs], [HOUR, 24 * HOUR])
+    if (next === undefined) return
+    if (next === null) setCursor(null)
+    else move(next)
     event.preventDefault()
   }
   const onPointer = (event: PointerEvent<SVGSVGElement>) => {
@@ -718,7 +691,7 @@ export function clockSentence(estimate: CourseEstimate): string {
     ...(lost > 0 ? [`${formatDuration(lost)} lost to a reset`] : []),
     ...refused
       .slice(0, 2)
-      .map(([reason, hours]) => `${formatDuration(hours)} refused: ${REASONS[reason as keyof typeof REASONS]}`),
+      .map(([reason, hours]) => `${formatDuration(hours)} refused: ${REFUSED[reason as keyof typeof REFUSED]}`),
   ].join(' · ')
 }
 
@@ -821,7 +794,7 @@ function readout(ms: number, source: ReadoutSource): { label: string; value: str
             ? interval.lost
               ? 'credited, lost later'
               : 'credited'
-            : `refused, ${REASONS[interval.reason ?? 'uncertain']}`,
+            : `refused, ${REFUSED[interval.reason ?? 'uncertain']}`,
       })
   }
   for (const [analyte, label, unit] of [

@@ -104,6 +104,9 @@ const TOO_MANY: ReadonlySet<string> = new Set(['look', 'work'])
 
 /** So much longer than its usual days a phase that waits for answers may take. */
 const LATER_SHARE = limitOf('end-spread')
+/** Hours a clock must have run before its rate says anything, and the least rate that is taken. */
+const RATE_FROM_H = limitOf('end-rate-from')
+const LEAST_RATE = limitOf('end-rate-least')
 
 /**
  * The course as one line of time. Pure: the same record, plan and time give the same ribbon.
@@ -193,7 +196,9 @@ function endOf({
     const provenShare = sinceH <= 0 ? null : Math.min(1, clock.creditedH / sinceH)
     // At the rate so far; a clock that has hardly begun says nothing of it yet.
     const slowedH =
-      provenShare === null || sinceH < 24 ? 0 : clock.remainingH / Math.max(provenShare, 0.2) - clock.remainingH
+      provenShare === null || sinceH < RATE_FROM_H
+        ? 0
+        : clock.remainingH / Math.max(provenShare, LEAST_RATE) - clock.remainingH
     return { earliestMs, latestMs: earliestMs + slowedH * MS_PER_HOUR, by: 'hours-proven', provenShare }
   }
   if (plan.fallow !== null) return { earliestMs, latestMs: earliestMs, by: 'nothing-goes-in', provenShare: null }
