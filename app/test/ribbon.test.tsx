@@ -2,7 +2,7 @@ import '@testing-library/jest-dom/jest-globals'
 import { afterEach, expect, jest, test } from '@jest/globals'
 import { cleanup, fireEvent, screen, waitFor } from '@testing-library/react'
 import { CoursePage } from '../src/features/courses/CoursePage.tsx'
-import { holdWorkers, open, releaseWorkers } from './harness.tsx'
+import { demo, holdWorkers, open, releaseWorkers } from './harness.tsx'
 
 jest.setTimeout(90_000)
 afterEach(() => {
@@ -36,4 +36,24 @@ test('the place of the first act is held while the level is worked out, and noth
   releaseWorkers()
   expect(await screen.findByText(/^Add [\d.]+ mL$/)).toBeInTheDocument()
   expect(screen.queryByText('The next act is being worked out.')).toBeNull()
+})
+
+test('a course that has run through asks first for its end, and what was never done stands below', async () => {
+  const base = demo()
+  const course = base.courses.get('fallow-longshore')!
+  // A year and more ago: its days without fish are long over.
+  const long = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString()
+  const body = { ...course.body, startedAt: long(400) }
+  const record = {
+    ...base,
+    courses: new Map([[course.id, { ...course, body }]]),
+    residents: new Map([...base.residents].filter(([, { body: one }]) => one.vesselId !== 'longshore')),
+    entries: [],
+  }
+  const user = await open(<CoursePage />, { ...{ route: '/courses/:id', at: `/courses/${course.id}` }, record })
+  expect(await screen.findByRole('heading', { name: 'It has run through.' })).toBeInTheDocument()
+  expect(screen.getByText(/^Run through since/)).toBeInTheDocument()
+  expect(screen.queryByRole('heading', { name: 'Also today' })).toBeNull()
+  await user.click(screen.getByRole('button', { name: 'Say how it ended' }))
+  expect(await screen.findByRole('dialog')).toBeInTheDocument()
 })

@@ -5,7 +5,7 @@ import { useRecord } from '../data/queries.tsx'
 import { Button, Facts, LinkButton, Quiet, Row, Rule, Stack, Tag, Tray, Well } from '../design/primitives.tsx'
 import { WorkingButton } from '../design/Working.tsx'
 import { NARROW } from '../design/theme.ts'
-import { dueText, levelText, percentText, volumeText, whenText } from '../design/words.ts'
+import { dueText, levelText, longDayText, percentText, volumeText, whenText } from '../design/words.ts'
 import { useLog } from '../shell/LogContext.tsx'
 import { useThePlans } from '../shell/PlansContext.tsx'
 import { HazardCard, HazardLine } from './HazardCard.tsx'
@@ -49,7 +49,7 @@ const Presses = styled.div`
 `
 
 /** What a plan asks for: the first thing, what else is open, what comes. */
-function asked(plans: readonly CoursePlan[], held = false) {
+function asked(plans: readonly CoursePlan[], held = false, through = false) {
   const steps = plans.flatMap((plan) => plan.steps)
   const open = steps.filter(({ state }) => state === 'late' || state === 'due' || state === 'waiting')
   const rank = (step: Step) =>
@@ -66,7 +66,8 @@ function asked(plans: readonly CoursePlan[], held = false) {
               : 4
   const sorted = [...open].sort((a, b) => rank(a) - rank(b) || a.dueMs - b.dueMs)
   // What is being worked out may be an amount: its place is held, and nothing else stands in it meanwhile.
-  const holds = held && sorted[0]?.dose === undefined
+  // Of one that has run through, its end is what comes first; what was never done stands below.
+  const holds = through || (held && sorted[0]?.dose === undefined)
   return {
     first: holds ? undefined : sorted[0],
     others: holds ? sorted : sorted.slice(1),
@@ -81,13 +82,41 @@ const headOf = (first: Step | undefined): string =>
   first ? (first.state === 'late' ? 'Next · late' : first.state === 'waiting' ? 'Waits' : 'Next · now') : 'Nothing due'
 
 /** The next act of a course: hazards in a line, the act, what makes it believable in a line, its buttons. */
-export function DoFirst({ plan, hazardIds }: { plan: CoursePlan; hazardIds: readonly string[] }) {
+export function DoFirst({
+  plan,
+  hazardIds,
+  onEnd,
+}: {
+  plan: CoursePlan
+  hazardIds: readonly string[]
+  /** Asks how it ended. */
+  onEnd: () => void
+}) {
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const { settings } = record
   const held = useHeld([plan])
-  const { first, others, ahead } = asked([plan], held)
+  const { first, others, ahead } = asked([plan], held, plan.progress.finishedMs !== null)
   const dose = first?.dose
+  if (plan.progress.finishedMs !== null)
+    return (
+      <Tray>
+        <First>
+          <Stack $gap={6}>
+            <h2>It has run through.</h2>
+            <p>
+              All its phases are done since {longDayText(plan.progress.finishedMs, settings)}. End it, and say what came
+              of it{others.length > 0 && '; what was never done stands below'}.
+            </p>
+          </Stack>
+          <Presses>
+            <Button look="main" onPress={onEnd}>
+              Say how it ended
+            </Button>
+          </Presses>
+        </First>
+      </Tray>
+    )
   if (!first && held)
     return (
       <Tray aria-busy>
@@ -192,7 +221,7 @@ function useHeld(plans: readonly CoursePlan[]): boolean {
 export function DoRest({ plan }: { plan: CoursePlan }) {
   const { record } = useRecord()
   const { nowMs } = useThePlans()
-  const { others, ahead } = asked([plan], useHeld([plan]))
+  const { others, ahead } = asked([plan], useHeld([plan]), plan.progress.finishedMs !== null)
   const coming = ahead
     // Its later times say nothing new.
     .filter((step, i, all) => all.findIndex(({ ruleId }) => ruleId === step.ruleId) === i)
@@ -201,7 +230,7 @@ export function DoRest({ plan }: { plan: CoursePlan }) {
   return (
     <Tray>
       <Stack $gap={6}>
-        <h2>{others.length > 0 ? 'Also today' : 'Next'}</h2>
+        <h2>{others.length === 0 ? 'Next' : plan.progress.finishedMs === null ? 'Also today' : 'Never done'}</h2>
         {others.map((step) => (
           <Other key={step.key} step={step} />
         ))}

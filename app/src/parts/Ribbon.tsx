@@ -231,7 +231,8 @@ export function Ribbon({ course, plan }: { course: CourseDocument; plan: CourseP
         <p>
           {end.by === 'over' ? (
             <>
-              Over <strong>{longDayText(end.earliestMs, settings)}</strong>
+              {course.body.endedAt === undefined ? 'Run through since' : 'Ended'}{' '}
+              <strong>{longDayText(end.earliestMs, settings)}</strong>
             </>
           ) : (
             <>

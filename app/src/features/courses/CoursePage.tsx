@@ -125,7 +125,7 @@ export function CoursePage() {
         {protocol.campaign && <CampaignAlarms course={course} />}
         <GatePanel course={course} />
         {plan && course.body.endedAt === undefined && (
-          <DoFirst plan={plan} hazardIds={protocol.campaign?.hazards ?? []} />
+          <DoFirst plan={plan} hazardIds={protocol.campaign?.hazards ?? []} onEnd={() => setEnding(true)} />
         )}
       </Stack>
       {plan && <Ribbon course={course} plan={plan} />}
@@ -165,14 +165,6 @@ export function CoursePage() {
                 }}
               />
             </Bar>
-            {plan.progress.finishedMs !== null && course.body.endedAt === undefined && (
-              <Row $between style={{ marginTop: 10 }}>
-                <span>All its phases are done. End it, and say what came of it.</span>
-                <Button look="plain" onPress={() => setEnding(true)}>
-                  Say how it ended
-                </Button>
-              </Row>
-            )}
           </Tray>
         )}
         {protocol.campaign && <CampaignAside course={course} />}
