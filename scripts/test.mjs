@@ -102,7 +102,7 @@ async function endToEnd() {
 // The pages are driven as soon as they are built, beside everything else: a browser waits more than it works.
 async function pages() {
   // The build takes what the types have made of core and server.
-  await check('types', [bin('typescript/bin/tsc'), '-b'])
+  await check('types', [bin('typescript-native/bin/tsc'), '-b'])
   await check('build', ['scripts/build.mjs'])
   await endToEnd()
 }

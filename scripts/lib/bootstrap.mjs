@@ -97,7 +97,7 @@ export async function ensureBuilt() {
   )
     return
   say('Building')
-  run(process.execPath, ['node_modules/typescript/bin/tsc', '-b', 'server'])
+  run(process.execPath, ['node_modules/typescript-native/bin/tsc', '-b', 'server'])
   run(process.execPath, [
     'node_modules/vite/bin/vite.js',
     'build',
