@@ -4,6 +4,7 @@ import { spawn } from 'node:child_process'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { ensureChromium, ensureGenerated, ensureInstalled } from './lib/bootstrap.mjs'
+import { writeGroups } from './lib/groups.mjs'
 import { root } from './lib/paths.mjs'
 
 const started = Date.now()
@@ -50,15 +51,16 @@ async function looks() {
   await check('front door', ['scripts/lib/barrel.mjs'])
 }
 /** Runs a command with its output shown only where it speaks of failures. */
-function run(args, stdio) {
+function run(args, stdio, env = {}) {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, args, { cwd: root, stdio })
+    const child = spawn(process.execPath, args, { cwd: root, stdio, env: { ...process.env, ...env } })
     child.on('close', (status) => resolve(status))
   })
 }
 async function unit() {
   const report = join(root, '.stamps', 'unit.json')
   rmSync(report, { force: true })
+  writeGroups()
   const status = await run(
     [
       '--experimental-vm-modules',
@@ -70,6 +72,7 @@ async function unit() {
       '--maxWorkers=2',
     ],
     ['ignore', 'ignore', 'inherit'],
+    { BRINVO_GROUPED: '1' },
   )
   if (!existsSync(report)) {
     failed++
@@ -82,6 +85,13 @@ async function unit() {
   failed += numFailedTests + numRuntimeErrorTestSuites
   console.log(`unit: ${numPassedTests} passed, ${numFailedTests} failed (${seconds()})`)
 }
+/** Every test below a suite, with what each try of it came to. */
+const specsOf = ({ suites = [], specs = [] }) => [
+  ...suites.flatMap(specsOf),
+  ...specs.flatMap(({ title, tests }) => tests.map(({ results }) => ({ title, results }))),
+]
+// eslint-disable-next-line no-control-regex -- the colours of a terminal
+const plain = (words) => words.replace(/\u001b\[\d+m/g, '').slice(0, 1500)
 async function endToEnd() {
   const report = join(root, '.stamps', 'e2e.json')
   rmSync(report, { force: true })
@@ -91,8 +101,12 @@ async function endToEnd() {
     console.log(`FAIL end-to-end: no report, exit ${status}`)
     return
   }
-  const { stats } = JSON.parse(readFileSync(report, 'utf8'))
+  const { stats, suites } = JSON.parse(readFileSync(report, 'utf8'))
   passed += stats.expected + stats.flaky
+  // Said again where the end of the output is: of a long one often nothing else is kept.
+  for (const { title, results } of suites.flatMap(specsOf))
+    for (const { status: ended, error } of results)
+      if (ended !== 'passed' && ended !== 'skipped') console.log(`${ended}: ${title}\n${plain(error?.message ?? '')}`)
   failed += stats.unexpected
   // A run that could not even start must not look like one that passed.
   if (status !== 0 && stats.unexpected === 0) failed++
