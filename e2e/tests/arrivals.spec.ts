@@ -120,12 +120,12 @@ test('a picture is scaled down, shown, exported in the zip and back after an imp
   await bag.getByText('Photograph it').click()
   const png = await page.evaluate(async () => {
     const canvas = document.createElement('canvas')
-    canvas.width = 4000
-    canvas.height = 3000
+    canvas.width = 2000
+    canvas.height = 1500
     const pen = canvas.getContext('2d')!
     for (let i = 0; i < 400; i++) {
       pen.fillStyle = `hsl(${i * 17} 60% 50%)`
-      pen.fillRect((i * 97) % 4000, (i * 61) % 3000, 180, 140)
+      pen.fillRect((i * 97) % 2000, (i * 61) % 1500, 90, 70)
     }
     const blob = await new Promise<Blob>((resolve) => canvas.toBlob((made) => resolve(made!), 'image/png'))
     return [...new Uint8Array(await blob.arrayBuffer())]

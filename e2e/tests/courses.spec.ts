@@ -43,29 +43,6 @@ test('a bath is laid out first, timed, and broken off with its reason', async ({
   ).toBeVisible()
 })
 
-test('a move is held to its rules and moves the fish on the record', async ({ page }) => {
-  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-72')
-  await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Tub' })
-  await page.getByRole('button', { name: 'Start the course' }).click()
-  await expect(page.getByText(/runs in Holding B/)).toBeVisible()
-  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/]) {
-    await page.getByRole('button', { name: gate }).first().click()
-    await expect(page.getByRole('button', { name: gate })).toHaveCount(0)
-  }
-  // 72 hours are 72 hours: nothing is due before, and the move is late after.
-  await page.clock.setFixedTime(new Date(NOW.getTime() + 71 * 3_600_000))
-  await visit(page, '/')
-  await page.getByRole('region', { name: 'Holding B' }).getByRole('link', { name: 'Open the move' }).click()
-  const go = page.getByRole('button', { name: /still open/ })
-  await expect(go).toBeDisabled()
-  for (const rule of [/within 1 °C/, /Clean rigid container/, /Hands and forearms/, /within an hour/])
-    await page.getByText(rule).first().click()
-  await page.getByRole('button', { name: 'All are in Tub' }).click()
-  await expect(page.getByText(/Transfer 1 of 4: to Tub: done/)).toBeVisible()
-  await visit(page, '/vessels/tub')
-  await expect(page.getByText('Royal gramma').first()).toBeVisible()
-})
-
 test('a 36-hour transfer across the start of summer time is due after 36 hours, not at the same hour', async ({
   page,
 }) => {

@@ -7,8 +7,8 @@ export const NOW = new Date('2026-11-23T18:20:00Z')
 /** A browser that has never opened the application. */
 export const EMPTY = { cookies: [], origins: [] }
 
-/** A page of its own kind that works nothing out: the way between two pages of one kind. */
-const BETWEEN = '/safety'
+/** Nothing stands at this address, which is drawn at once: the way between two pages of one kind. */
+const BETWEEN = '/between'
 
 /** Waits until what was pressed is on disk. */
 export const written = (page: Page) =>

@@ -59,6 +59,7 @@ test('8: grains on a fish: named, schools compared, four transfers on their hour
       .first()
       .click()
     await expect(page.getByRole('heading', { name: 'What may move' })).toBeVisible()
+    await expect(page.getByRole('button', { name: /still open/ })).toBeDisabled()
     for (const box of await page.getByRole('checkbox').all()) await box.check({ force: true })
     if (move === 2) await keeper.look('s8-transfer')
     await keeper.press(/^All are in (Cot|Crib)/)

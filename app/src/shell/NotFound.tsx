@@ -1,11 +1,13 @@
-import { Empty, LinkButton, Page } from '../design/primitives.tsx'
+import { LinkButton, Page, Row } from '../design/primitives.tsx'
 
 export function NotFound() {
   return (
     <Page>
-      <Empty title="There is nothing at this address" action={<LinkButton to="/">Go to today's round</LinkButton>}>
-        Perhaps the vessel or course belongs to another record than the one that is open.
-      </Empty>
+      <h1>There is nothing at this address</h1>
+      <p>Perhaps the vessel or course belongs to another record than the one that is open.</p>
+      <Row>
+        <LinkButton to="/">Go to today's round</LinkButton>
+      </Row>
     </Page>
   )
 }

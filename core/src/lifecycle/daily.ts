@@ -42,6 +42,8 @@ export class DailyStock {
   /** By whole days since laying. */
   readonly eggs: Float64Array
   private readonly survival: number
+  /** Share of the eggs of an age that hatches in the day to come: evenly over the hatch window. */
+  private readonly hatching: Float64Array
 
   /**
    * @param founders mobiles; half adults, half spread over the young ages, with the eggs such a stock has
@@ -59,6 +61,8 @@ export class DailyStock {
     this.young = new Float64Array(matureDays).fill(founders / 2 / matureDays)
     this.eggs = new Float64Array(last)
     for (let age = 0; age < first; age++) this.eggs[age] = (founders / 2) * eggsPerDay
+    this.hatching = new Float64Array(last)
+    for (let age = first - 1; age < last; age++) this.hatching[age] = 1 / (last - age)
   }
   get mobiles(): number {
     return sum(this.young) + this.adults
@@ -82,15 +86,15 @@ export class DailyStock {
   /** Laying by the adults of the morning, hatching, ageing. */
   pass(): void {
     const { hatchMinDays: first, hatchMaxDays: last, matureDays, eggsPerDay } = this.stages
-    const { young, eggs, survival } = this
+    const { young, eggs, survival, hatching } = this
     const laid = this.adults * eggsPerDay
     let hatched = 0
-    for (let age = last - 1; age >= 0; age--) {
-      const next = age + 1
-      const out = eggs[age]! * (next < first ? 0 : next >= last ? 1 : 1 / (last - next + 1))
+    for (let age = last - 1; age >= first - 1; age--) {
+      const out = eggs[age]! * hatching[age]!
       hatched += out
-      if (next < last) eggs[next] = eggs[age]! - out
+      if (age + 1 < last) eggs[age + 1] = eggs[age]! - out
     }
+    eggs.copyWithin(1, 0, first - 1)
     eggs[0] = laid
     this.adults += young[matureDays - 1]! * survival
     for (let age = matureDays - 1; age > 0; age--) young[age] = young[age - 1]! * survival

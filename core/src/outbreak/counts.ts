@@ -163,7 +163,9 @@ function follow(
   let treatedBefore = 0
   for (let day = 0; day <= horizon; day++) {
     const before = { missed: stocks.missed.mobiles, kin: stocks.kin.mobiles, found: stocks.found.mobiles }
+    let touched = false
     const treat = () => {
+      touched = true
       for (const part of parts) {
         mothers[part] = stocks[part].adults
         stocks[part].keep(1 - kill, 1 - model.eggs)
@@ -179,6 +181,7 @@ function follow(
         log += logGamma(size + found) - logGamma(size) - logGamma(found + 1)
         log += size * Math.log(size / (size + mean)) + found * Math.log(mean / (size + mean))
         const laying = (shape / rate) * mothers.missed + mothers.kin + mothers.found
+        touched = true
         countThem(model.stages, stocks, {
           found,
           seen,
@@ -196,8 +199,8 @@ function follow(
     }
     if (planned.includes(day)) treat()
     for (const part of parts) {
-      const { adults, mobiles, eggCount } = stocks[part]
-      const young = mobiles - adults
+      const { adults, eggCount } = stocks[part]
+      const young = (touched ? stocks[part].mobiles : before[part]) - adults
       rows[part].push({ mobilesBefore: before[part], adults, young, eggs: eggCount, mothers: mothers[part] })
       stocks[part].pass()
     }
