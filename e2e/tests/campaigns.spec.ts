@@ -1,7 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { NOW, openDemo, visit } from './helpers.ts'
 
-const HOUR = 3_600_000
 /** Goes to an address so much later. */
 async function later(page: Page, ms: number, path: string): Promise<void> {
   await page.clock.setFixedTime(new Date(NOW.getTime() + ms))
