@@ -1,6 +1,7 @@
 /** Every kind of page there is, on the demonstration's record. */
 export const PLACES = [
   '/',
+  '/calendar',
   '/vessels',
   '/vessels/holding-a',
   '/vessels/new',

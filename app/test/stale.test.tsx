@@ -2,7 +2,8 @@ import '@testing-library/jest-dom/jest-globals'
 import { afterEach, expect, jest, test } from '@jest/globals'
 import { act, cleanup, fireEvent, screen, waitFor, within } from '@testing-library/react'
 import { VesselPage } from '../src/features/vessels/VesselPage.tsx'
-import { holdWorkers, open, releaseWorkers, stored } from './harness.tsx'
+import { documentsOf, instantOf, recordOf } from '@brinvo/core'
+import { demo, holdWorkers, open, releaseWorkers, stored } from './harness.tsx'
 
 jest.setTimeout(90_000)
 afterEach(() => {
@@ -43,6 +44,30 @@ test('after a night away the amount of last evening is not offered until the lev
   } finally {
     clock.mockRestore()
   }
+})
+
+test('where no amount can come, nothing is held: a gate keeps its place and its button while the level is worked out', async () => {
+  const record = demo()
+  const course = record.courses.get('copper-holding-a')!
+  // The same course before its gates were answered.
+  const begun = recordOf(
+    record.settings,
+    documentsOf(record).map((one) =>
+      one.id === course.id
+        ? ({ ...course, body: { ...course.body, startedAt: instantOf(Date.now() - 60_000) } } as never)
+        : one,
+    ),
+    record.entries.filter((entry) => entry.courseId !== course.id),
+  )
+  holdWorkers()
+  await open(<VesselPage />, { record: begun, route: '/vessels/:id', at: '/vessels/holding-a' })
+  const gate = await screen.findByRole('button', { name: /^Yes: Carbon/ })
+  expect(screen.queryByText('The level is being worked out.')).toBeNull()
+  expect(screen.getByText('Next · now')).toBeInTheDocument()
+  releaseWorkers()
+  await waitFor(() => expect(screen.queryByText('reworking the level…')).toBeNull())
+  // The very same button: one that is made anew under a finger loses the press.
+  expect(screen.getByRole('button', { name: /^Yes: Carbon/ })).toBe(gate)
 })
 
 test('what is pressed happened when it was pressed, however long the writing takes', async () => {

@@ -156,6 +156,7 @@ export type {
   EquipmentEntry,
   InstrumentBody,
   FindingDocument,
+  PlannedDocument,
   GearBody,
   GearDocument,
   InstrumentDocument,
@@ -505,3 +506,5 @@ export {
   type RibbonMarkKind,
   type RibbonStretch,
 } from './protocols/ribbon.ts'
+export { dueStarts, homecoming, houseCalendar, wholeDays } from './protocols/houseCalendar.ts'
+export type { CalendarBar, Homecoming, HouseCalendar } from './protocols/houseCalendar.ts'

@@ -205,14 +205,18 @@ export function DoFirst({
   )
 }
 
+/** Whether a phase gives by the level: in any other no amount can come of it. */
+const givesByLevel = ({ progress }: CoursePlan): boolean =>
+  progress.current !== null &&
+  progress.phases[progress.current]!.phase.rules.some(({ kind }) => kind === 'ramp' || kind === 'hold')
 /** Whether an amount may still come: the level of the course is being worked out. */
 function useHeld(plans: readonly CoursePlan[]): boolean {
   const { estimates, pending } = useThePlans()
   return (
     pending &&
-    plans.some(({ courseId, band }) => {
-      const estimate = estimates.get(courseId)
-      return band !== null && (estimate === undefined || estimate.stale === true)
+    plans.some((plan) => {
+      const estimate = estimates.get(plan.courseId)
+      return plan.band !== null && givesByLevel(plan) && (estimate === undefined || estimate.stale === true)
     })
   )
 }

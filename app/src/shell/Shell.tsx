@@ -16,6 +16,7 @@ const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx'
 
 const PLACES = [
   { to: '/', label: 'Rounds', key: 'r' },
+  { to: '/calendar', label: 'Calendar', key: 'k' },
   { to: '/vessels', label: 'Vessels', key: 'v' },
   { to: '/arrivals', label: 'Arrivals', key: 'a' },
   { to: '/courses', label: 'Courses', key: 'c' },

@@ -23,6 +23,7 @@ const PLACES = {
   'residents/:id': place(async () => (await import('../features/vessels/ResidentPage.tsx')).ResidentPage),
   'walk/:vesselId': place(async () => (await import('../features/rounds/WalkPage.tsx')).WalkPage),
   'watch/:vesselId': place(async () => (await import('../features/rounds/WatchPage.tsx')).WatchPage),
+  calendar: place(async () => (await import('../features/calendar/CalendarPage.tsx')).CalendarPage),
   arrivals: place(async () => (await import('../features/arrivals/ArrivalsPage.tsx')).ArrivalsPage),
   'arrivals/new': place(async () => (await import('../features/arrivals/ArrivalForm.tsx')).NewArrivalPage),
   'arrivals/introduce': place(async () => (await import('../features/arrivals/IntroducePage.tsx')).IntroducePage),

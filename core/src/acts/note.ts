@@ -111,6 +111,7 @@ const REGISTERS = {
   arrival: 'arrivals',
   gear: 'gear',
   finding: 'findings',
+  planned: 'planned',
   protocol: 'protocols',
 } as const
 /** Revision that is on record of a document; 0 where there is none. */

@@ -618,6 +618,17 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       step: `fallow-longshore/feed-filter/${day + 12}`,
     })
   }
+  // A start that is meant: a second intake that must not hold the display up.
+  document(
+    'planned',
+    'planned-intake',
+    {
+      protocolId: 'tank-transfer-72',
+      vesselId: 'holding-b',
+      startsOn: addDays(today, 26),
+    } as unknown as RegisterDocument['body'],
+    at(-3, 20),
+  )
   // Four findings, each as far as a keeper came in an evening.
   const finding = (id: string, title: string, pool: string, vesselId: string, day: number, residentId?: string) =>
     document(

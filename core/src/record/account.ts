@@ -87,6 +87,7 @@ export function recordOf(
     arrivals: of('arrival'),
     gear: of('gear'),
     findings: of('finding'),
+    planned: of('planned'),
     protocols: of('protocol'),
     entries: [...entries].sort(compareEntries),
   }
@@ -102,6 +103,7 @@ export const documentsOf = (record: KeeperRecord): RegisterDocument[] => [
   ...record.arrivals.values(),
   ...record.gear.values(),
   ...record.findings.values(),
+  ...record.planned.values(),
   ...record.protocols.values(),
 ]
 

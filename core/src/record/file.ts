@@ -271,6 +271,16 @@ function referenceProblems(file: RecordFile): FileProblem[] {
         line: { part: 'registers', id: document.id },
       })
     }
+    if (
+      document.register === 'planned' &&
+      document.body.vesselId !== undefined &&
+      !has('vessel', document.body.vesselId)
+    )
+      problems.push({
+        where: `planned start ${document.id}`,
+        message: 'is meant for a vessel that the file does not hold.',
+        line: { part: 'registers', id: document.id },
+      })
     if (document.register === 'resident' && !has('vessel', document.body.vesselId)) {
       problems.push({
         where: `resident ${document.id}`,

@@ -69,7 +69,7 @@ function deepFault(value: unknown, path: string, depth = 0): Fault | null {
     if (typeof one === 'string') {
       if (one.length === 24 && INSTANT.test(one) && !isInstant(one)) return fault(here, `"${one}" is no real instant`)
       if (key === 'zone' && !isZone(one)) return fault(here, `"${one.slice(0, 40)}" is no time zone we know`)
-      if (key === 'expiresOn' || key === 'expectedOn') {
+      if (key === 'expiresOn' || key === 'expectedOn' || key === 'startsOn') {
         if (!isDay(one)) return fault(here, `"${one}" is no real day`)
       }
     } else if (typeof one === 'number' || typeof one === 'object') {
@@ -90,6 +90,7 @@ const REGISTERS = new Set([
   'arrival',
   'gear',
   'finding',
+  'planned',
   'protocol',
 ])
 

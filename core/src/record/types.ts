@@ -6,6 +6,7 @@ import type {
   FindingDocument,
   GearDocument,
   InstrumentDocument,
+  PlannedDocument,
   ProductDocument,
   ProtocolDocument,
   RegisterDocument,
@@ -44,6 +45,8 @@ export type {
   NoteEntry,
   OverrideEntry,
   PhotoEntry,
+  PlannedBody,
+  PlannedDocument,
   ProductBody,
   ProductDocument,
   ProtocolBody,
@@ -92,6 +95,8 @@ export interface KeeperRecord {
   readonly arrivals: ReadonlyMap<string, ArrivalDocument>
   readonly gear: ReadonlyMap<string, GearDocument>
   readonly findings: ReadonlyMap<string, FindingDocument>
+  /** Courses that are meant to begin. */
+  readonly planned: ReadonlyMap<string, PlannedDocument>
   /** Protocols of the keeper's own, finished or not. */
   readonly protocols: ReadonlyMap<string, ProtocolDocument>
   /** All entries, voided and corrected ones too, ordered by (at, id). */

@@ -20,6 +20,7 @@ import {
   type CourseBody,
   type KeeperRecord,
   type Protocol,
+  instantOf,
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useMemo, useState } from 'react'
@@ -27,7 +28,7 @@ import { Link, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useProtocols } from '../../data/protocols.ts'
-import { useRecord } from '../../data/queries.tsx'
+import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
@@ -105,6 +106,7 @@ export function NewCoursePage() {
   const { nowMs } = useThePlans()
   const { ready } = useProtocols()
   const goOn = useGoOn()
+  const { revise } = useActions()
   const [params] = useSearchParams()
   const { settings } = record
   const vessels = shelvedVessels(record)
@@ -148,7 +150,9 @@ export function NewCoursePage() {
   const [otherVessels, setOtherVessels] = useState<Readonly<Record<string, string>>>({})
   const [begun, setBegun] = useState('')
   const [parameters, setParameters] = useState<Readonly<Record<string, string>>>(() =>
-    Object.fromEntries([...params].filter(([key]) => !['vessel', 'protocol', 'variant', 'finding'].includes(key))),
+    Object.fromEntries(
+      [...params].filter(([key]) => !['vessel', 'protocol', 'variant', 'finding', 'planned'].includes(key)),
+    ),
   )
   const volume = vessel ? vesselVolume(vessel) : null
   const content = product ? activeContent(product.body.strength) : null
@@ -289,7 +293,11 @@ export function NewCoursePage() {
   }
 
   const start = async () => {
-    if (await asking.commit()) goOn(protocol.campaign ? `/courses/${courseId}` : `/vessels/${vesselId}`)
+    if (!(await asking.commit())) return
+    // What was planned has begun: its place in the calendar is the course's now.
+    const planned = record.planned.get(params.get('planned') ?? '')
+    if (planned) await revise(planned, { ...planned.body, courseId, endedAt: instantOf(Date.now()) })
+    goOn(protocol.campaign ? `/courses/${courseId}` : `/vessels/${vesselId}`)
   }
 
   const options = ready

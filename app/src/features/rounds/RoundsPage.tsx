@@ -5,7 +5,10 @@ import {
   limitOf,
   minutesOf,
   arrivalStage,
+  atHourOfDay,
   concernsOf,
+  dueStarts,
+  protocolOf,
   containerEntries,
   containerStage,
   dayOf,
@@ -28,6 +31,7 @@ import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '.
 import { NARROW } from '../../design/theme.ts'
 import {
   countWord,
+  dayText,
   dueText,
   levelText,
   partOfDay,
@@ -261,6 +265,7 @@ export function RoundsPage() {
           </Empty>
         )}
         <Deliveries />
+        <Beginnings />
         <ol>
           {stops.map(({ vessel, steps, ammonia }) => (
             <Stop key={vessel.id}>
@@ -515,6 +520,34 @@ function ConcernItem({ concern }: { concern: Concern }) {
 }
 
 /** The next days in one glance. */
+/** What was planned to begin and has its day: it waits here until it begins or is let go. */
+function Beginnings() {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const { settings } = record
+  return dueStarts(record, nowMs).map(({ id, body }) => (
+    <Tray key={id} aria-label="A planned start">
+      <Row $between>
+        <span>
+          <strong>{protocolOf(body.protocolId)?.title ?? body.protocolId}</strong>{' '}
+          {body.vesselId !== undefined && `in ${record.vessels.get(body.vesselId)?.body.name ?? 'a vessel'} `}
+          <Quiet>
+            was planned for {dayText(atHourOfDay(body.startsOn, 12, settings.zone), settings)}. Nothing of it has begun.
+          </Quiet>
+        </span>
+        <Row>
+          <LinkButton
+            to={`/courses/new?protocol=${body.protocolId}&planned=${id}${body.vesselId === undefined ? '' : `&vessel=${body.vesselId}`}`}
+          >
+            Begin it
+          </LinkButton>
+          <TextLink to="/calendar">Move it</TextLink>
+        </Row>
+      </Row>
+    </Tray>
+  ))
+}
+
 function ComingUp() {
   const { record } = useRecord()
   const { plans, nowMs } = useThePlans()
@@ -530,7 +563,10 @@ function ComingUp() {
   if (next.length === 0) return null
   return (
     <Later>
-      <h2>Coming up</h2>
+      <Row $between>
+        <h2>Coming up</h2>
+        <TextLink to="/calendar">All weeks</TextLink>
+      </Row>
       <ul>
         {next.map((step) => (
           <li key={step.key}>
