@@ -167,8 +167,8 @@ export function pressOf(
   const dosed = (productId: string, amount: number) => {
     const product = record.products.get(productId)!
     const content = activeContent(product.body.strength)
-    const { agent } = agentForm(product.body.form)!
-    if (content.ok) pour(world.tank, agent, amount * content.value.mg)
+    const { agent, id } = agentForm(product.body.form)!
+    if (content.ok) pour(world.tank, agent, amount * content.value.mg, id)
   }
   if (step.steers) return steering(scene, record, step, nowMs)
   // What the screens write at once is written: of several answers the one that says all is well.

@@ -67,13 +67,27 @@ describe('the world, by hand', () => {
     // 1 L of 100 went: 35 becomes 35.35.
     expect(trulyIn(dry, 'salinity')).toBeCloseTo(35 / 0.99, 6)
   })
-  test('use adds up, and a drug halves within its published half-lives', () => {
+  test('use adds up', () => {
     const tank = tankOf(truth, chanceFrom(4))
-    pour(tank, 'praziquantel', 250)
     for (let i = 0; i < 240; i++) hour(tank)
     expect(trulyIn(tank, 'alkalinity')).toBeCloseTo(2.9 - 2.4, 6)
-    expect(trulyIn(tank, 'praziquantel')).toBeLessThan(2.5)
-    expect(trulyIn(tank, 'praziquantel')).toBeGreaterThan(0)
+  })
+  test.each([
+    // Published half-lives, days: in water 1 to 6, out of food half a day to one; copper as amine 20 to 40, ionic 2 to 5.
+    ['praziquantel', 'praziquantel', 1, 6],
+    ['praziquantel', 'praziquantel-food', 0.5, 1],
+    ['copper', 'copper-amine', 20, 40],
+    ['copper', 'copper-ionic', 2, 5],
+  ])('%s as %s halves within its own half-lives', (agent, form, low, high) => {
+    for (let seed = 1; seed <= 8; seed++) {
+      const tank = tankOf(truth, chanceFrom(seed))
+      pour(tank, agent, 250, form)
+      const before = trulyIn(tank, agent)
+      for (let i = 0; i < 24; i++) hour(tank)
+      const left = trulyIn(tank, agent) / before
+      expect(left).toBeGreaterThanOrEqual(2 ** (-1 / low) - 1e-9)
+      expect(left).toBeLessThanOrEqual(2 ** (-1 / high) + 1e-9)
+    }
   })
   test('a kit with a bias is off by it however often it is asked; below its floor it says so', () => {
     const chance = chanceFrom(9)

@@ -72,6 +72,8 @@ export interface Tank {
   bound: Map<string, number>
   /** Share of its half-life range each agent has in this tank. */
   readonly losses: Map<string, number>
+  /** As what each agent went in: one of a food goes otherwise than one of a bottle. */
+  readonly forms: Map<string, string>
   ammoniaMgL: number
   /** Filter from 0 to 1. */
   filter: number
@@ -95,6 +97,7 @@ export function tankOf(truth: Truth, chance: Chance): Tank {
     drugs: new Map(),
     bound: new Map(),
     losses: new Map(),
+    forms: new Map(),
     ammoniaMgL: 0.01,
     filter: 1,
     temperatureC: truth.roomC,
@@ -106,7 +109,7 @@ export function tankOf(truth: Truth, chance: Chance): Tank {
 
 /** Loss of an agent per hour: within its published half-lives, where this tank lies among them. */
 function lossPerHour(tank: Tank, agent: string): number {
-  const form = formOf(agent)
+  const form = FORMS.find(({ id }) => id === tank.forms.get(agent)) ?? formOf(agent)
   const range = form?.halfLifeDays
   if (!range) return 0
   let place = tank.losses.get(agent)
@@ -173,8 +176,9 @@ export function topOff(tank: Tank): void {
   concentrate(tank, times)
 }
 
-/** Something poured in, mg of the active. */
-export function pour(tank: Tank, agent: string, mg: number): void {
+/** Something poured in, mg of the active, in the form it has in its bottle. */
+export function pour(tank: Tank, agent: string, mg: number, formId?: string): void {
+  if (formId !== undefined) tank.forms.set(agent, formId)
   tank.drugs.set(agent, (tank.drugs.get(agent) ?? 0) + mg / tank.litres)
 }
 
