@@ -32,6 +32,7 @@ export const PLACES = [
   '/findings',
   '/findings/finding-gramma',
   '/findings/finding-film',
+  '/library/plates',
   '/library/write/new?from=praziquantel-twice',
   '/bench',
   '/cupboard',
