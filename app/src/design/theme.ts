@@ -33,6 +33,12 @@ h2 { font-size: 21px; line-height: 1.2; font-weight: 700; }
 h3 { font-size: 17px; line-height: 1.3; font-weight: 700; }
 a { color: inherit; }
 button, input, select, textarea { font: inherit; color: inherit; }
+/* A fold shows that it is one. */
+summary { list-style: none; cursor: pointer; }
+summary::-webkit-details-marker { display: none; }
+summary::before { content: ''; display: inline-block; flex: none; width: 8px; height: 8px; margin: 0 9px 2px 2px;
+  border: solid var(--quiet); border-width: 0 2px 2px 0; transform: rotate(-45deg); }
+details[open] > summary::before { transform: rotate(45deg); }
 :focus-visible { outline: 3px solid var(--focus); outline-offset: 2px; border-radius: 4px; }
 .mono { font-family: 'Atkinson Hyperlegible Mono Variable', ui-monospace, monospace; }
 .sr { position: absolute; width: 1px; height: 1px; overflow: hidden; clip-path: inset(50%); white-space: nowrap; }

@@ -38,6 +38,7 @@ const STAINS: Readonly<Record<Stain, string>> = {
   quiet: 'var(--quiet)',
   paper: 'var(--paper)',
   flesh: 'var(--tray)',
+  tissue: 'var(--malachite-tint)',
   pale: 'var(--hairline)',
   sore: 'var(--danger)',
   brown: 'var(--iodine)',

@@ -16,7 +16,7 @@ export interface PlateLayer {
   readonly on?: boolean
 }
 /** Inks and washes by what they mean: never the colours of a kind. */
-export type Stain = 'ink' | 'quiet' | 'paper' | 'flesh' | 'pale' | 'sore' | 'brown' | 'green' | 'dark'
+export type Stain = 'ink' | 'quiet' | 'paper' | 'flesh' | 'tissue' | 'pale' | 'sore' | 'brown' | 'green' | 'dark'
 export type GroundId =
   | 'fish'
   | 'fish-top'

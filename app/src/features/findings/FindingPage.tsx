@@ -221,7 +221,7 @@ function NextLook({
   const card = (look: Look, why: string) => (
     <Stack $gap={8}>
       <Row $gap={12} style={{ alignItems: 'center', flexWrap: 'nowrap' }}>
-        <SignPicture id={look.sign.id} />
+        <SignPicture id={look.sign.id} size={110} />
         <Stack $gap={2}>
           <h2>{look.sign.label}?</h2>
           <span>{look.sign.definition}</span>

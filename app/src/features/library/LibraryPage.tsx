@@ -110,6 +110,7 @@ export function LibraryPage() {
             }))}
           />
           <Field label="Find" value={find} onChange={setFind} size={18} />
+          <LinkButton to="/library/plates">Plates</LinkButton>
         </Row>
       </Row>
       {shelf === 'protocols' && (
