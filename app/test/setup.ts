@@ -24,3 +24,5 @@ globalThis.Date = EveningDate as DateConstructor
 Object.assign(globalThis, { SC_DISABLE_SPEEDY: false })
 CSSStyleSheet.prototype.insertRule = () => 0
 CSSStyleSheet.prototype.deleteRule = () => undefined
+// Nothing is painted here; a browser does that end to end.
+HTMLCanvasElement.prototype.getContext = (() => null) as typeof HTMLCanvasElement.prototype.getContext

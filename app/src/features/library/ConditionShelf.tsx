@@ -1,4 +1,5 @@
 // Conditions, organisms and pests as they stand in the tables: what they are told by, what to do, where it comes from.
+import { saidBy } from './finder.ts'
 import { POOLS, conditionTables, pestOf, protocolOf, signOf, type Condition } from '@brinvo/core'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
@@ -7,7 +8,7 @@ import { Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
 const URGENCY = { 'act-now': 'within the hour', today: 'today', 'this-week': 'this week', watch: 'watch it' } as const
 const label = (id: string) => signOf(id)?.label.toLowerCase() ?? id
 
-export const conditionText = (condition: Condition): string => `${condition.label} ${JSON.stringify(condition)}`
+export const conditionText = (condition: Condition): string => saidBy(condition)
 
 export function ConditionShelf({ hit }: { hit: (text: string) => boolean }) {
   const all = conditionTables.map((table) => ({

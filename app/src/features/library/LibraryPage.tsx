@@ -10,7 +10,7 @@ import {
   type Protocol,
 } from '@brinvo/core'
 import { checkProtocolText } from '@brinvo/core/file'
-import { useRef, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { styled } from 'styled-components'
 import { useProtocols } from '../../data/protocols.ts'
 import { useActions } from '../../data/queries.tsx'
@@ -20,6 +20,7 @@ import { Covers } from '../../parts/Covers.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { ConditionShelf, conditionText } from './ConditionShelf.tsx'
+import { finderOf, saidBy } from './finder.ts'
 import { LimitShelf, limitText } from './LimitShelf.tsx'
 import { SignShelf, signText } from './SignShelf.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
@@ -52,8 +53,8 @@ const ORDER: readonly Protocol['purpose'][] = [
 
 type Shelf = 'protocols' | 'agents' | 'conditions' | 'signs' | 'limits'
 const SHELVES: readonly { readonly id: Shelf; readonly label: string; readonly texts: readonly string[] }[] = [
-  { id: 'protocols', label: 'Protocols', texts: protocolLibrary.map((protocol) => JSON.stringify(protocol)) },
-  { id: 'agents', label: 'Agents and forms', texts: agentForms.map((form) => JSON.stringify(form)) },
+  { id: 'protocols', label: 'Protocols', texts: protocolLibrary.map(saidBy) },
+  { id: 'agents', label: 'Agents and forms', texts: agentForms.map(saidBy) },
   { id: 'conditions', label: 'Conditions', texts: conditions.map(conditionText) },
   { id: 'signs', label: 'Signs', texts: signs.map(signText) },
   {
@@ -62,14 +63,19 @@ const SHELVES: readonly { readonly id: Shelf; readonly label: string; readonly t
     texts: limitTables.flatMap(({ title, limits }) => limits.map((limit) => `${title} ${limitText(limit)}`)),
   },
 ]
+let made: ReturnType<typeof finderOf> | undefined
+/** Indexed at the first word that is asked for. */
+const find = (asked: string) =>
+  asked.trim() === '' ? null : (made ??= finderOf(SHELVES.flatMap(({ texts }) => texts)))(asked)
 /** What a shelf holds of a word. */
 const hits = (shelf: Shelf, hit: (text: string) => boolean): number =>
   SHELVES.find(({ id }) => id === shelf)!.texts.filter(hit).length
 
 export function LibraryPage() {
   const [shelf, setShelf] = useState<Shelf>('protocols')
-  const [find, setFind] = useState('')
-  const hit = (text: string) => text.toLowerCase().includes(find.trim().toLowerCase())
+  const [asked, setAsked] = useState('')
+  const found = useMemo(() => find(asked), [asked])
+  const hit = (text: string) => found === null || found.has(text)
   const { own } = useProtocols()
   const { create } = useActions()
   const notice = useNotice()
@@ -106,10 +112,10 @@ export function LibraryPage() {
             onChange={setShelf}
             options={SHELVES.map(({ id, label }) => ({
               value: id,
-              label: find.trim() === '' ? label : `${label} ${hits(id, hit)}`,
+              label: asked.trim() === '' ? label : `${label} ${hits(id, hit)}`,
             }))}
           />
-          <Field label="Find" value={find} onChange={setFind} size={18} />
+          <Field label="Find" value={asked} onChange={setAsked} size={18} />
           <LinkButton to="/library/plates">Plates</LinkButton>
         </Row>
       </Row>
@@ -155,7 +161,7 @@ export function LibraryPage() {
       {shelf === 'protocols' &&
         [...protocolLibrary]
           .sort((a, b) => ORDER.indexOf(a.purpose) - ORDER.indexOf(b.purpose) || (a.title < b.title ? -1 : 1))
-          .filter((protocol) => hit(JSON.stringify(protocol)))
+          .filter((protocol) => hit(saidBy(protocol)))
           .map((protocol) => (
             <Tray key={protocol.id}>
               <Stack $gap={8}>
@@ -186,15 +192,15 @@ export function LibraryPage() {
         <SignShelf
           hit={hit}
           onCondition={(label) => {
-            setFind(label)
+            setAsked(label)
             setShelf('conditions')
           }}
         />
       )}
-      {find.trim() !== '' && hits(shelf, hit) === 0 && (
+      {asked.trim() !== '' && hits(shelf, hit) === 0 && (
         <Tray>
           <Row $between>
-            <span>Nothing on this shelf holds “{find.trim()}”.</span>
+            <span>Nothing on this shelf holds “{asked.trim()}”.</span>
             <Row>
               {SHELVES.filter(({ id }) => hits(id, hit) > 0).map(({ id, label }) => (
                 <Button key={id} onPress={() => setShelf(id)}>
@@ -207,7 +213,7 @@ export function LibraryPage() {
       )}
       {shelf === 'agents' &&
         agentForms
-          .filter((form) => hit(JSON.stringify(form)))
+          .filter((form) => hit(saidBy(form)))
           .map((form) => (
             <Tray key={form.id}>
               <Stack $gap={8}>
