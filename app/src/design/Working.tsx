@@ -1,4 +1,5 @@
 // The working behind a number: a button that opens formula, inputs and result.
+import { sourceText } from './sources.ts'
 import type { Working as WorkingData, WorkingLine } from '@brinvo/core'
 import { useState } from 'react'
 import { styled } from 'styled-components'
@@ -74,7 +75,7 @@ function Lines({ working }: { working: WorkingData }) {
       {working.notes?.map((note) => (
         <p key={note}>{note}</p>
       ))}
-      {working.source !== undefined && <Quiet>Source: {working.source}</Quiet>}
+      {working.source !== undefined && <Quiet>Source: {sourceText(working.source)}</Quiet>}
     </Stack>
   )
 }

@@ -82,7 +82,7 @@ export function ChangesTool() {
             </Facts>
             <Quiet>
               C = mix + (C₀ − mix)(1 − f)ⁿ. One change moves at most 0.5 dKH, 1 °C and 1 ppt. New water aerated for two
-              hours and tested. Handbook 65 §8 [KP]
+              hours and tested. From our working notes, chapter 65 §8: keepers’ practice.
             </Quiet>
           </Stack>
         )}

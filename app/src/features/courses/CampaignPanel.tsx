@@ -151,7 +151,7 @@ function Redose({ course, state }: { course: CourseDocument; state: string }) {
     <Well>
       <strong>After each half change</strong> add {hold.add} mg/L of the whole water: {hold.level} mg/L again. Only
       where the jar still moves at 24 hours, a full dose once: {second.add} mg/L to {second.level.toFixed(2)}, a third
-      at most {third.add.toFixed(2)} (ceiling {form.hardMax} mg/L). <Quiet>[KP]</Quiet>
+      at most {third.add.toFixed(2)} (ceiling {form.hardMax} mg/L). <Quiet>After keepers’ practice.</Quiet>
     </Well>
   )
 }
@@ -532,7 +532,7 @@ export function CampaignAside({ course }: { course: CourseDocument }) {
           {campaign.odds !== undefined && (
             <p>
               Chance of clear improvement after fourteen days, done right: about {Math.round(campaign.odds * 100)} %{' '}
-              <Quiet>[EST]</Quiet>
+              <Quiet>(our estimate)</Quiet>
             </p>
           )}
           {campaign.stall !== undefined && <Quiet>If nothing moves: {campaign.stall}</Quiet>}

@@ -1,4 +1,5 @@
 // One course: the clock with its reasons, what the readings did to it, steps, rules, kit.
+import { sourcesText } from '../../design/sources.ts'
 import { Covers } from '../../parts/Covers.tsx'
 import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
@@ -224,7 +225,7 @@ export function CoursePage() {
             <Quiet>{protocol.school.tradeOff}</Quiet>
             {protocol.clock && course.body.clockSchool === 'pause' && <Well>{protocol.clock.pauseWarning}</Well>}
             <Covers protocol={protocol} />
-            <Quiet>Sources: {protocol.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
+            <Quiet>Sources: {sourcesText(protocol.sources)}</Quiet>
           </Stack>
         </Tray>
         {(protocol.purpose === 'treatment' || protocol.purpose === 'observation') && (

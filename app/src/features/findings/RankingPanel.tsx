@@ -1,4 +1,5 @@
 // What it may be, with the reasons, and what to do about it.
+import { sourcesText } from '../../design/sources.ts'
 import { percent } from '../../design/words.ts'
 import { TrustLink } from '../../parts/TrustLink.tsx'
 import { likelyCourses, MOST, signOf, type Diagnosis, type FindingDocument, type Ranked } from '@brinvo/core'
@@ -158,7 +159,7 @@ export function Actions({
             )}
           </Stack>
         )}
-        <Quiet>{condition.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
+        <Quiet>{sourcesText(condition.sources)}</Quiet>
       </Stack>
     </Tray>
   )

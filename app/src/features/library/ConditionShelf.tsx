@@ -1,4 +1,5 @@
 // Conditions, organisms and pests as they stand in the tables: what they are told by, what to do, where it comes from.
+import { sourcesText } from '../../design/sources.ts'
 import { saidBy } from './finder.ts'
 import { POOLS, conditionTables, pestOf, protocolOf, signOf, type Condition } from '@brinvo/core'
 import { Link } from 'react-router'
@@ -109,7 +110,7 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
             ))}
           </p>
         )}
-        <Quiet>Sources: {condition.sources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}</Quiet>
+        <Quiet>Sources: {sourcesText(condition.sources)}</Quiet>
       </Stack>
     </Tray>
   )

@@ -18,6 +18,7 @@ import { Choice, Field } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { Covers } from '../../parts/Covers.tsx'
 import { HazardCard } from '../../parts/HazardCard.tsx'
+import { sourcesText } from '../../design/sources.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { ConditionShelf, conditionText } from './ConditionShelf.tsx'
 import { finderOf, saidBy } from './finder.ts'
@@ -30,15 +31,6 @@ const Codes = styled.div`
   flex-wrap: wrap;
   gap: 4px;
 `
-const GRADES = {
-  LIT: 'literature',
-  EXT: 'extension sheet',
-  KP: 'keeper practice',
-  EST: 'estimate',
-  label: 'label',
-  handbook: 'handbook',
-} as const
-
 /** What a keeper looks for first stands first. */
 const ORDER: readonly Protocol['purpose'][] = [
   'prevention',
@@ -272,18 +264,12 @@ export function LibraryPage() {
           ))}
       <Quiet>
         {hazards.length} hazard cards, {agentForms.length} forms, {protocolLibrary.length} protocols,{' '}
-        {conditions.length} conditions, {groups.length} groups of animals. Grades:{' '}
-        {Object.entries(GRADES)
-          .map(([key, word]) => `${key} ${word}`)
-          .join(', ')}
-        .
+        {conditions.length} conditions, {groups.length} groups of animals.
       </Quiet>
     </Page>
   )
 }
 
-const Sources = ({
-  sources,
-}: {
-  sources: readonly { readonly text: string; readonly grade: keyof typeof GRADES }[]
-}) => <Quiet>Sources: {sources.map(({ text, grade }) => `${text} [${GRADES[grade]}]`).join('; ')}</Quiet>
+const Sources = ({ sources }: { sources: readonly { readonly text: string; readonly grade: string }[] }) => (
+  <Quiet>Sources: {sourcesText(sources)}</Quiet>
+)

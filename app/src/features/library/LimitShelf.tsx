@@ -1,4 +1,5 @@
 // Limits and presets that the work rests on: what each means, its number, and where it comes from.
+import { sourceText } from '../../design/sources.ts'
 import { limitTables } from '@brinvo/core'
 import { styled } from 'styled-components'
 import { Quiet, Stack, Tray } from '../../design/primitives.tsx'
@@ -49,7 +50,7 @@ export function LimitShelf({ hit }: { hit: (text: string) => boolean }) {
                   <Quiet>
                     {limit.source.text === 'Ours'
                       ? 'our own estimate'
-                      : `${limit.source.text}${limit.source.grade === 'EST' ? ', our estimate' : ''}`}
+                      : `${sourceText(limit.source.text)}${limit.source.grade === 'EST' ? ', our estimate' : ''}`}
                   </Quiet>
                 </dt>
                 <dd>{numberOf(limit)}</dd>
