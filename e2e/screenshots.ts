@@ -22,7 +22,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'vessel-phone', path: '/vessels/holding-a', width: 390 },
   { name: 'campaign', path: '/courses/slugs-tub' },
   { name: 'life', path: '/residents/toadstool' },
-  { name: 'arrival', path: '/arrivals/box-tonight' },
+  { name: 'calendar', path: '/calendar' },
   { name: 'comparison', path: '/arrivals/box-tonight/bag-1' },
   { name: 'run-phone', path: '/arrivals/box-tonight/run?bag=bag-3', width: 390, dark: true },
   { name: 'course', path: '/courses/copper-holding-a' },

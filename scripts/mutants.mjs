@@ -161,6 +161,15 @@ function nearest(file) {
   return `/test/.*(${stems.join('|')})`
 }
 
+/** Whether the copy passes as it stands: tests that fail anyway kill every mutant and prove nothing. */
+function sound(when) {
+  if (['core', 'app'].every((project) => noticed(`${project}/`, ['--testPathIgnorePatterns', SLOW]) === false)) return
+  console.error(`The unbroken copy fails its own tests ${when}: no share is told.`)
+  rmSync(copy, { recursive: true, force: true })
+  process.exit(2)
+}
+
+sound('before the first mutant')
 let killed = 0
 let silent = 0
 const survivors = []
@@ -180,6 +189,7 @@ for (const [i, { file, from, end, to, what }] of chosen.entries()) {
     survivors.push(`${relative('.', file)}:${line} ${what}: ${text.slice(from, end).slice(0, 60)} → ${to.slice(0, 60)}`)
   console.log(`${i + 1}/${chosen.length} ${caught || 'SURVIVED'} ${file}:${line} ${what}`)
 }
+sound('after the last mutant')
 rmSync(copy, { recursive: true, force: true })
 for (const one of survivors) console.log(`survivor ${one}`)
 const share = killed / chosen.length

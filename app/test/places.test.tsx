@@ -26,6 +26,18 @@ describe('rounds', () => {
     expect(screen.getByRole('heading', { name: /The shelf is empty/ })).toBeInTheDocument()
     expect(screen.getByRole('link', { name: 'Describe a vessel' })).toHaveAttribute('href', '/vessels/new')
   })
+  test('whoever comes with a film, a box or a fish that gasps finds a door; the first words of an emergency need no vessel', async () => {
+    await open(<RoundsPage />, { record: nothing() })
+    expect(screen.getByText(/more air, surface moving, lights off/)).toBeInTheDocument()
+    const leads = screen.getAllByRole('link', { name: /: / }).map((link) => link.getAttribute('href'))
+    expect(leads).toEqual([
+      '/vessels/new?then=%2Ffindings',
+      '/vessels/new?then=%2Ffindings',
+      '/vessels/new?then=%2Ffindings%3Fabout%3Dsurface',
+      '/vessels/new?then=%2Farrivals%2Fnew',
+      '/vessels/new?then=%2Fcourses%2Fcompare',
+    ])
+  })
   test('a day walks from clean water to dirty water', async () => {
     await open(<RoundsPage />)
     const stops = await screen.findAllByRole('region', { name: /Longshore|Holding A/ })
@@ -69,6 +81,21 @@ describe('describing a vessel', () => {
     const [vessel] = (await stored()).vessels.values()
     expect(vesselVolume(vessel!)!.litres).toBeCloseTo((59 * 35 * 32.5) / 1000, 6)
     expect(vessel!.body.volumeConfirmedAt).toBeDefined()
+  })
+  test.each([
+    ['/arrivals/new', '/arrivals/new'],
+    ['https://elsewhere.example/', '/vessels/'],
+    ['//elsewhere.example', '/vessels/'],
+  ])('described for %s, it leads there; never off the application', async (then, leads) => {
+    const user = await open(<NewVesselPage />, {
+      record: nothing(),
+      route: '/vessels/new',
+      at: `/vessels/new?then=${encodeURIComponent(then)}`,
+    })
+    await fill(user, { Name: 'Box', Length: '60', Width: '36', Height: '36' })
+    await user.click(screen.getByText(/I have looked at it/))
+    await user.click(screen.getByRole('button', { name: 'Put it on the shelf' }))
+    await waitFor(() => expect(screen.getByLabelText('address')).toHaveTextContent(leads))
   })
   test('impossible measures are told at the field; nothing typed is lost', async () => {
     const user = await open(<NewVesselPage />, { record: nothing(), route: '/vessels/new' })

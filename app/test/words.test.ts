@@ -73,7 +73,11 @@ describe('numbers in words', () => {
   test('levels, shares and volumes', () => {
     expect(countWord(12)).toBe('twelve')
     expect(levelText(2.049)).toBe('2.05')
-    expect(levelText(0.05)).toBe('0.050')
+    expect(levelText(0.05)).toBe('0.05')
+    // No zero behind: 2.50 is read as 250 by tired eyes.
+    expect(levelText(2.5)).toBe('2.5')
+    expect(levelText(75)).toBe('75')
+    expect(levelText(0.0153)).toBe('0.015')
     expect(percentText(0.37)).toBe('37 %')
     expect(percentText(0.9999)).toBe('> 99 %')
     expect(percentText(1)).toBe('100 %')

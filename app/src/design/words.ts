@@ -95,8 +95,8 @@ export function volumeText(volume: { litres: number; sdLitres: number }, setting
   const doubt = shown(volume.sdLitres)
   return `${formatNumber(shown(volume.litres), preferences.locale, places)} ± ${formatNumber(doubt, preferences.locale, doubt < 1 ? 1 : places)} ${unit}`
 }
-/** A level in water: two decimals, three below one tenth. */
-export const levelText = (mgPerL: number): string => mgPerL.toFixed(mgPerL < 0.1 ? 3 : 2)
+/** A level in water: two decimals, three below one tenth, and no zero behind that could be read as ten times as much. */
+export const levelText = (mgPerL: number): string => String(Number(mgPerL.toFixed(mgPerL < 0.1 ? 3 : 2)))
 export const percentText = (share: number): string =>
   share > 0.995 && share < 1 ? '> 99 %' : share > 0 && share < 0.005 ? '< 1 %' : `${Math.round(share * 100)} %`
 /** A count or name at the start of a sentence. */

@@ -13,6 +13,7 @@ import {
   type CoursePlan,
   type Entry,
   type Step,
+  signOf,
   usualRange,
   type UsualRange,
 } from '@brinvo/core'
@@ -21,6 +22,7 @@ import { area, curveLinear, line } from 'd3-shape'
 import { useId, useMemo, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import { styled } from 'styled-components'
 import { useRecord } from '../data/queries.tsx'
+import { labelWidth, placeLabels, type Label } from '../design/labels.ts'
 import { DROP, ChangeMark, DoseMark, MealMark, ReadingMark, SignMark } from '../design/marks.tsx'
 import { NARROW } from '../design/theme.ts'
 import { useWidth } from '../design/useWidth.ts'
@@ -294,6 +296,54 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
   const ghostTests = steps.filter((step) => step.kind === 'test' && step.test?.analyte === band?.form.agent)
   const shownAt = (step: Step) => at(Math.max(step.dueMs, nowMs))
 
+  // Words beside what was done and seen, none over another: what lies on one place is said once.
+  const seenAt: { readonly px: number; readonly words: string[] }[] = []
+  for (const entry of entries)
+    if (entry.kind === 'sign' && entry.present) {
+      const px = at(instantMs(entry.at))
+      const same = seenAt.find((one) => Math.abs(one.px - px) < 12)
+      const words = signOf(entry.sign)?.label.toLowerCase() ?? entry.sign.replaceAll('-', ' ')
+      if (same) same.words.push(words)
+      else seenAt.push({ px, words: [words] })
+    }
+  const room = { from: left, to: right, gap: 10, lines: 1 }
+  const doneWords = [
+    ...placeLabels(
+      [
+        ...entries.flatMap((entry): Label[] =>
+          entry.kind === 'change'
+            ? [
+                {
+                  id: entry.id,
+                  text: `${entry.fraction !== undefined ? `${Math.round(entry.fraction * 100)} %` : `${entry.removedL} L`} changed`,
+                  x: at(instantMs(entry.at)) + 11,
+                  size: 13,
+                  rank: 2,
+                },
+              ]
+            : [],
+        ),
+        ...ghostChanges.map((step) => ({
+          id: step.key,
+          text: `${Math.round(100 * (step.change?.fraction ?? 0))} % planned`,
+          x: shownAt(step) + 11,
+          size: 13,
+          rank: 1,
+        })),
+      ],
+      room,
+    ).map((one) => ({ ...one, row: 'change' as const })),
+    ...placeLabels(
+      seenAt.map(({ px, words }, i) => ({
+        id: `seen-${i}`,
+        text: words.length > 1 ? `${words[0]} and ${words.length - 1} more` : words[0]!,
+        x: px + 11,
+        size: 13,
+        rank: i,
+      })),
+      room,
+    ).map((one) => ({ ...one, row: 'seen' as const })),
+  ]
   return (
     <Frame>
       <div ref={ref}>
@@ -546,10 +596,6 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
                       strokeWidth="1.6"
                     />
                     <rect x="-7" y="0" width="14" height="7" fill="var(--methylene)" />
-                    <text x="11" y="5">
-                      {entry.fraction !== undefined ? `${Math.round(entry.fraction * 100)} %` : `${entry.removedL} L`}{' '}
-                      changed
-                    </text>
                   </g>
                 )
               }
@@ -557,9 +603,6 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
                 return (
                   <g key={entry.id} transform={`translate(${px} ${doneLane.y0 + 44})`}>
                     <path d="M0 -7L7 0L0 7L-7 0Z" fill="var(--acriflavine)" stroke="var(--ink)" strokeWidth="1.4" />
-                    <text x="11" y="5">
-                      {entry.sign.replaceAll('-', ' ')}
-                    </text>
                   </g>
                 )
               }
@@ -590,12 +633,12 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
                   strokeWidth="1.4"
                   strokeDasharray="2 2"
                 />
-                {shownAt(step) < right - 70 && (
-                  <text x="11" y="5">
-                    {Math.round(100 * (step.change?.fraction ?? 0))} % planned
-                  </text>
-                )}
               </g>
+            ))}
+            {doneWords.map(({ id, x, text, row }) => (
+              <text key={id} x={x} y={doneLane.y0 + (row === 'change' ? 23 : 49)}>
+                {text}
+              </text>
             ))}
           </g>
           {laneLabel(doneLane, 'Done', 'and seen')}
@@ -725,6 +768,17 @@ function SmallLane({
     .domain([Math.min(min, ...values), Math.max(max, ...values)])
     .range([y1, y0])
   const rows = entries.map((entry) => [at(instantMs(entry.at)), y(entry.value)] as const)
+  // The numbers of a lane: the last one always, the others where there is room beside it and beside the range.
+  const numbers = placeLabels(
+    rows.map(([px], i) => ({
+      id: String(i),
+      text: String(Number(values[i]!.toPrecision(3))),
+      x: px - labelWidth(String(Number(values[i]!.toPrecision(3))), 12) / 2,
+      size: 12,
+      rank: i,
+    })),
+    { from: left + 2, to: right - (note === '' ? 2 : labelWidth(note, 13) + 10), gap: 8, lines: 1 },
+  )
   return (
     <g>
       <rect
@@ -754,6 +808,11 @@ function SmallLane({
           stroke="var(--methylene)"
           strokeWidth="1.600"
         />
+      ))}
+      {numbers.map(({ id, text, x }) => (
+        <text key={id} x={x} y={rows[Number(id)]![1] - 6} style={{ fontSize: 12, fill: 'var(--ink)' }}>
+          {text}
+        </text>
       ))}
     </g>
   )

@@ -103,8 +103,25 @@ const DemoLine = styled.div`
   justify-content: space-between;
   gap: 0 16px;
   font-size: 14px;
+  i {
+    font-style: normal;
+  }
+  /* One line of a phone: what matters of it. */
   ${NARROW} {
-    padding: 4px 14px;
+    padding: 0 14px;
+    i {
+      position: absolute;
+      clip-path: inset(50%);
+      width: 1px;
+      height: 1px;
+      overflow: hidden;
+    }
+  }
+`
+/** The key of it, where there are keys. */
+const Key = styled.kbd`
+  @media (pointer: coarse), (max-width: 760px) {
+    display: none;
   }
 `
 const Skip = styled.a`
@@ -210,7 +227,7 @@ function Frame() {
         </Brand>
         <Shelf />
         <Button look="main" onPress={() => log()}>
-          Log <kbd aria-hidden>L</kbd>
+          Log <Key aria-hidden>L</Key>
         </Button>
       </Top>
       <Places aria-label="Places">
@@ -223,7 +240,7 @@ function Frame() {
       {mode === 'demo' && (
         <DemoLine>
           <span>
-            <strong>Demonstration.</strong> Invented tanks, real computation. Nothing here is yours.
+            <strong>Demonstration.</strong> <i>Invented tanks, real computation. </i>Nothing here is yours.
           </span>
           <Button
             look="bare"
@@ -232,7 +249,7 @@ function Frame() {
               void navigate('/')
             }}
           >
-            Leave it and open my own record
+            <i>Leave it and open </i>my own record
           </Button>
         </DemoLine>
       )}

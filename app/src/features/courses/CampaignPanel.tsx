@@ -19,7 +19,7 @@ import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord, type Draft } from '../../data/queries.tsx'
 import { DayTable, Button, LinkButton, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { plural, sentenceCase, whenText } from '../../design/words.ts'
+import { levelText, plural, sentenceCase, whenText } from '../../design/words.ts'
 import { usePress } from '../../parts/useCommit.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -150,8 +150,8 @@ function Redose({ course, state }: { course: CourseDocument; state: string }) {
   return (
     <Well>
       <strong>After each half change</strong> add {hold.add} mg/L of the whole water: {hold.level} mg/L again. Only
-      where the jar still moves at 24 hours, a full dose once: {second.add} mg/L to {second.level.toFixed(2)}, a third
-      at most {third.add.toFixed(2)} (ceiling {form.hardMax} mg/L). <Quiet>After keepers’ practice.</Quiet>
+      where the jar still moves at 24 hours, a full dose once: {second.add} mg/L to {levelText(second.level)}, a third
+      at most {levelText(third.add)} (ceiling {form.hardMax} mg/L). <Quiet>After keepers’ practice.</Quiet>
     </Well>
   )
 }

@@ -16,7 +16,7 @@ import { useRecord } from '../../data/queries.tsx'
 import { Paper, PaperLine } from '../../design/Paper.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack } from '../../design/primitives.tsx'
-import { dayText, longDayText, timeText } from '../../design/words.ts'
+import { dayText, levelText, longDayText, timeText } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -182,8 +182,8 @@ export function SheetPage() {
                       {whose === 'keeper' && step.dose && (
                         <>
                           {' '}
-                          – {step.dose.amount} {step.dose.unit}: {step.dose.fromMgPerL.toFixed(2)} →{' '}
-                          {step.dose.toMgPerL.toFixed(2)} mg/L in {Math.round(step.dose.volumeL)} L
+                          – {step.dose.amount} {step.dose.unit}: {levelText(step.dose.fromMgPerL)} →{' '}
+                          {levelText(step.dose.toMgPerL)} mg/L in {Math.round(step.dose.volumeL)} L
                         </>
                       )}
                       {step.detail !== '' && <div>{step.detail}</div>}

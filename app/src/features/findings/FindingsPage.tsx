@@ -89,7 +89,8 @@ export function FindingsPage() {
   )
 }
 
-type Subject = 'animal' | 'creature' | 'surface'
+const SUBJECTS = ['animal', 'creature', 'surface'] as const
+type Subject = (typeof SUBJECTS)[number]
 
 /** Vessel, subject and, for an animal, which one: three presses, then the looking begins. */
 function Begin() {
@@ -101,7 +102,7 @@ function Begin() {
   const [params] = useSearchParams()
   const vessels = shelvedVessels(record)
   const [vesselId, setVessel] = useState(params.get('vessel') ?? vessels[0]?.id ?? '')
-  const [subject, setSubject] = useState<Subject>('animal')
+  const [subject, setSubject] = useState<Subject>(SUBJECTS.find((one) => one === params.get('about')) ?? 'animal')
   const [residentChoice, setResident] = useState(params.get('resident') ?? '')
   const vessel = record.vessels.get(vesselId)
   const residents = residentsIn(record, active, vesselId, nowMs)

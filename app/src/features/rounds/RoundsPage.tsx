@@ -582,6 +582,84 @@ function ComingUp() {
   )
 }
 
+/** What keepers come with. Each asks for the vessel first, then goes on to what they came for. */
+const DOORS = [
+  {
+    title: 'A fish gasps, a coral melts',
+    text: 'At once, before anything is typed: more air, surface moving, lights off, no food, no drug. Then test ammonia and oxygen.',
+    then: '/findings',
+    act: 'Then find out',
+    urgent: true,
+  },
+  {
+    title: 'Something looks wrong on an animal',
+    text: 'Signs one by one, a ranking with its doubt, the look that tells most.',
+    then: '/findings',
+    act: 'Find out',
+    urgent: false,
+  },
+  {
+    title: 'A film, an alga or a pest',
+    text: 'What it is, by its looks or under the microscope, and what ends it.',
+    then: '/findings?about=surface',
+    act: 'Find out',
+    urgent: false,
+  },
+  {
+    title: 'A box is on its way, or at the door',
+    text: 'Each bag its own way into the water, minute by minute.',
+    then: '/arrivals/new',
+    act: 'Announce it',
+    urgent: false,
+  },
+  {
+    title: 'Animals to treat or to quarantine',
+    text: 'Schools side by side on your own water; a course with doses, tests and days.',
+    then: '/courses/compare',
+    act: 'Compare schools',
+    urgent: false,
+  },
+] as const
+const DoorGrid = styled.ul`
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(min(260px, 100%), 1fr));
+  gap: 12px;
+  li > section {
+    height: 100%;
+    display: flex;
+    flex-direction: column;
+    gap: 8px;
+    align-items: flex-start;
+  }
+  li:first-child {
+    grid-column: 1 / -1;
+  }
+  p {
+    flex: 1;
+  }
+`
+function Doors() {
+  return (
+    <DoorGrid>
+      {DOORS.map(({ title, text, then, act, urgent }) => (
+        <li key={title}>
+          <Tray $tone={urgent ? 'danger' : 'plain'}>
+            <h3>{title}</h3>
+            <p>{text}</p>
+            <LinkButton
+              to={`/vessels/new?then=${encodeURIComponent(then)}`}
+              $look={urgent ? 'danger' : 'plain'}
+              aria-label={`${act}: ${title}`}
+            >
+              {act}
+            </LinkButton>
+          </Tray>
+        </li>
+      ))}
+    </DoorGrid>
+  )
+}
+
 function FirstSteps() {
   const steps = [
     {
@@ -606,7 +684,9 @@ function FirstSteps() {
   return (
     <Page $aside>
       <Stack $gap={16}>
-        <h1>The shelf is empty. Three acts and it works for you.</h1>
+        <h1>The shelf is empty. What brought you here?</h1>
+        <Doors />
+        <h2>Or three acts, and it works for you</h2>
         <ol>
           {steps.map((step, i) => (
             <Stop key={step.to}>

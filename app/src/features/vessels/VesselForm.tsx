@@ -17,7 +17,7 @@ import {
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { useForm, Controller, type Control } from 'react-hook-form'
-import { useParams } from 'react-router'
+import { useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useRecord } from '../../data/queries.tsx'
@@ -298,9 +298,16 @@ export function EditVesselPage() {
   return vessel ? <VesselForm key={id} vessel={vessel} /> : <NotFound />
 }
 
+/** Where a new vessel leads: to what brought its keeper here, else to itself. */
+const afterwards = (then: string | null, vesselId: string): string =>
+  then === null || !/^\/(findings|arrivals|courses|bench)\b/.test(then)
+    ? `/vessels/${vesselId}`
+    : `${then}${then.includes('?') ? '&' : '?'}vessel=${vesselId}`
+
 function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const { record } = useRecord()
   const goOn = useGoOn()
+  const [params] = useSearchParams()
   const preferences = preferencesOf(record.settings)
   const units = { length: preferredUnit('length', preferences), volume: preferredUnit('volume', preferences) }
   const plain = (value: number, dimension: 'length' | 'volume') =>
@@ -360,7 +367,8 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const failure = tried ? asking.answer.problem : null
   const save = async () => {
     setTried(true)
-    if (asking.may && (await asking.commit())) goOn(`/vessels/${vessel?.id ?? newId}`)
+    if (asking.may && (await asking.commit()))
+      goOn(vessel ? `/vessels/${vessel.id}` : afterwards(params.get('then'), newId))
   }
 
   return (
