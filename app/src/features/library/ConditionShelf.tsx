@@ -11,11 +11,16 @@ const label = (id: string) => signOf(id)?.label.toLowerCase() ?? id
 
 export const conditionText = (condition: Condition): string => saidBy(condition)
 
-export function ConditionShelf({ hit }: { hit: (text: string) => boolean }) {
-  const all = conditionTables.map((table) => ({
-    table,
-    shown: table.conditions.filter((condition) => hit(conditionText(condition))),
-  }))
+export function ConditionShelf({ asked, hit }: { asked: string; hit: (text: string) => boolean }) {
+  /** Asked for by its very name: it comes first, open, whatever else speaks of it. */
+  const named = (condition: Condition) => condition.label.toLowerCase() === asked.trim().toLowerCase()
+  const byName = (a: Condition, b: Condition) => Number(named(b)) - Number(named(a))
+  const all = conditionTables
+    .map((table) => ({
+      table,
+      shown: table.conditions.filter((condition) => hit(conditionText(condition))).sort(byName),
+    }))
+    .sort((a, b) => Number(b.shown.some(named)) - Number(a.shown.some(named)))
   // A few are read at once; many are a list to choose from.
   const few = all.reduce((sum, { shown }) => sum + shown.length, 0) <= 3
   return all.map(({ table, shown }) =>
@@ -25,7 +30,11 @@ export function ConditionShelf({ hit }: { hit: (text: string) => boolean }) {
           {table.label} <Quiet>{shown.length}</Quiet>
         </h2>
         {shown.map((condition) => (
-          <One key={`${condition.id} ${few}`} condition={condition} open={few} />
+          <One
+            key={`${condition.id} ${few || named(condition)}`}
+            condition={condition}
+            open={few || named(condition)}
+          />
         ))}
       </Stack>
     ),
@@ -42,15 +51,6 @@ const Summary = styled.summary`
   list-style: none;
   h3 {
     flex: 1;
-  }
-  h3::before {
-    content: '+';
-    display: inline-block;
-    width: 22px;
-    color: var(--quiet);
-  }
-  details[open] > & h3::before {
-    content: '–';
   }
 `
 

@@ -179,7 +179,7 @@ export function LibraryPage() {
             </Tray>
           ))}
       {shelf === 'limits' && <LimitShelf hit={hit} />}
-      {shelf === 'conditions' && <ConditionShelf hit={hit} />}
+      {shelf === 'conditions' && <ConditionShelf asked={asked} hit={hit} />}
       {shelf === 'signs' && (
         <SignShelf
           hit={hit}
