@@ -249,7 +249,9 @@ function Frame() {
               void navigate('/')
             }}
           >
-            <i>Leave it and open </i>my own record
+            <span>
+              <i>Leave it and open </i>my own record
+            </span>
           </Button>
         </DemoLine>
       )}

@@ -79,6 +79,13 @@ const Who = styled.div`
   align-items: center;
   min-width: 0;
   padding-right: 10px;
+  ${NARROW} {
+    /* Over the pen: what it would cross is to be read. */
+    position: relative;
+    z-index: 2;
+    background: var(--paper);
+    width: fit-content;
+  }
   svg {
     flex: none;
     height: 24px;
@@ -225,6 +232,7 @@ export function CalendarBoard({
     if (ms >= toMs) break
     if (ms >= fromMs && new Date(`${day}T12:00:00Z`).getUTCDay() === 1) weeks.push({ ms, day })
   }
+  const perWeek = at(fromMs + 7 * DAY)
   const names = placeLabels(
     weeks.map(({ ms, day }, i) => ({
       id: day,
@@ -254,9 +262,11 @@ export function CalendarBoard({
         </Axis>
         <Rows>
           <Grid aria-hidden style={{ left, width }}>
-            {weeks.map(({ ms, day }) => (
-              <line key={day} x1={at(ms)} x2={at(ms)} y1="0" y2="100%" stroke="var(--grid)" strokeWidth="1.2" />
-            ))}
+            {weeks
+              .filter((_, i) => perWeek >= 10 || i % 4 === 0)
+              .map(({ ms, day }) => (
+                <line key={day} x1={at(ms)} x2={at(ms)} y1="0" y2="100%" stroke="var(--grid)" strokeWidth="1.2" />
+              ))}
             {home && within(home.endMs) && (
               <line
                 x1={at(home.endMs)}

@@ -622,7 +622,7 @@ const DOORS = [
 ] as const
 const DoorGrid = styled.ul`
   display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(min(260px, 100%), 1fr));
+  grid-template-columns: repeat(auto-fit, minmax(min(340px, 100%), 1fr));
   gap: 12px;
   li > section {
     height: 100%;
