@@ -92,7 +92,7 @@ describe('the panel of a vessel', () => {
 
 test('the round asks for the badge where the course asks for the drop test only', async () => {
   await open(<RoundsPage />, panel)
-  const lines = await screen.findAllByRole('heading', { level: 3, name: /Ammonia by (drop test and by )?badge/ })
+  const lines = await screen.findAllByRole('heading', { level: 2, name: /Ammonia by (drop test and by )?badge/ })
   expect(lines.length).toBeGreaterThanOrEqual(1)
   cleanup()
   await open(<RoundsPage />, { ...panel, record: withReadings(...apart()) })

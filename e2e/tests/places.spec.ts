@@ -49,6 +49,24 @@ async function tooWideOrSmall(page: Page): Promise<string[]> {
   })
 }
 
+/** What a reader who goes by headings stumbles over: a second main part, no or two first headings, a level left out. */
+async function outline(page: Page): Promise<string[]> {
+  return page.evaluate(() => {
+    const mains = document.querySelectorAll('main').length
+    const heads = [...document.querySelectorAll('main :is(h1, h2, h3, h4)')].filter(
+      (head) => head.getClientRects().length > 0,
+    )
+    const levels = heads.map(({ tagName }) => Number(tagName[1]))
+    return [
+      ...(mains === 1 ? [] : [`${mains} main parts`]),
+      ...(levels.filter((level) => level === 1).length === 1 ? [] : ['not one first heading']),
+      ...heads.flatMap((head, i) =>
+        levels[i]! > (levels[i - 1] ?? 0) + 1 ? [`a level left out before “${head.textContent?.slice(0, 30)}”`] : [],
+      ),
+    ]
+  })
+}
+
 /** One browser page per worker goes from place to place, as a keeper does: a fresh one each would only load again. */
 const place = test.extend<object, { visitor: Page }>({
   visitor: [
@@ -78,6 +96,7 @@ PLACES.forEach((path, i) =>
     await settled(page)
     const within = path === '/' ? 'html' : 'main'
     expect(await violations(page, EVERYTHING, within)).toEqual([])
+    expect(await outline(page)).toEqual([])
     if (WHOLE || i % 4 === 0) {
       await page.emulateMedia({ colorScheme: 'dark' })
       await expect(page.locator('html')).toHaveAttribute('data-theme', 'lights-out')

@@ -30,7 +30,7 @@ h1, h2, h3, h4, p, ul, ol, dl, dd, figure { margin: 0; padding: 0; }
 ul, ol { list-style: none; }
 h1 { font-size: 28px; line-height: 1.15; font-weight: 750; letter-spacing: -0.01em; }
 h2 { font-size: 21px; line-height: 1.2; font-weight: 700; }
-h3 { font-size: 17px; line-height: 1.3; font-weight: 700; }
+h3, h2[data-small] { font-size: 17px; line-height: 1.3; font-weight: 700; }
 a { color: inherit; }
 button, input, select, textarea { font: inherit; color: inherit; }
 /* A fold shows that it is one. */

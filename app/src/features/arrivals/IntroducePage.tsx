@@ -210,7 +210,7 @@ export function IntroducePage() {
         {plan.match.length > 0 && (
           <Tray>
             <Stack $gap={8}>
-              <h3>Do the waters match?</h3>
+              <h2 data-small="">Do the waters match?</h2>
               <Facts>
                 {plan.match.map(({ what, unit, here, there, limit, fits, assumed }) => (
                   <div key={what} style={{ display: 'contents' }}>
@@ -231,7 +231,7 @@ export function IntroducePage() {
         )}
         <Tray>
           <Stack $gap={8}>
-            <h3>Before any of it</h3>
+            <h2 data-small="">Before any of it</h2>
             <ul>
               {[
                 'Watch complete, no sign for 14 days',

@@ -97,7 +97,7 @@ const Bags = styled.div`
     text-overflow: ellipsis;
   }
 `
-const Body = styled.main`
+const Body = styled.div`
   padding: 6px 16px 16px;
   max-width: 900px;
   width: 100%;

@@ -41,7 +41,8 @@ const List = styled.ol`
     }
   }
 `
-const DayHead = styled.h3`
+const DayHead = styled.h2`
+  font-size: 17px;
   padding: 14px 0 2px;
 `
 const PAGE = 150

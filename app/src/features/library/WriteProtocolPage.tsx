@@ -342,7 +342,7 @@ function PlainFields({
       <Line label="In one sentence" value={protocol.summary ?? ''} onText={(next) => set(['summary'], next)} />
       {protocol.phases.map((phase, p) => (
         <Stack key={phase.id} $gap={8} style={{ borderTop: '1px solid var(--hairline)', paddingTop: 10 }}>
-          <h3>{phase.title}</h3>
+          <h2 data-small="">{phase.title}</h2>
           <Row $gap={12} style={{ alignItems: 'flex-start' }}>
             <Line
               label="Usual length"

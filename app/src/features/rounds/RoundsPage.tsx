@@ -94,7 +94,8 @@ const Line = styled.div<{ $late?: boolean; $wide?: boolean }>`
   & + & {
     border-top: 1px solid var(--hairline);
   }
-  h3 {
+  h2 {
+    font-weight: 700;
     font-size: ${({ $late }) => ($late ? '24px' : '15px')};
     line-height: 1.2;
   }
@@ -344,10 +345,10 @@ function Deliveries() {
             )}
           </span>
           <div>
-            <h3>
+            <h2>
               {arrival.body.name}
               {running > 0 && `: ${plural(running, 'bag')} on the clock`}
-            </h3>
+            </h2>
             <p>
               {stage === 'expected'
                 ? `${plural(arrival.body.containers.length, 'bag')} expected. Have tubs, cups and spare water ready.`
@@ -389,7 +390,7 @@ function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
         )}
       </span>
       <div>
-        <h3>{title}</h3>
+        <h2>{title}</h2>
         <p>
           {dose
             ? `${record.products.get(dose.productId)?.body.name ?? ''} (${dose.strengthMg} mg/${dose.unit}): ${levelText(dose.fromMgPerL)} → ${levelText(dose.toMgPerL)} mg/L in ${Math.round(dose.volumeL)} L.`
@@ -429,7 +430,7 @@ function StepLines({ steps, nowMs }: { steps: readonly Step[]; nowMs: number }) 
             <Line key="tests">
               <strong>{late > 0 ? <Tag $tone="due">late</Tag> : 'now'}</strong>
               <div>
-                <h3>{together.length} tests</h3>
+                <h2>{together.length} tests</h2>
                 <p>{[...new Set(together.map(({ test }) => analyteWord(test!.analyte as Analyte)))].join(', ')}</p>
               </div>
               <LinkButton to={`/tests/${step.vesselId}`} $look="main">
@@ -452,13 +453,13 @@ function AmmoniaLine({ watch, missing }: { watch: AmmoniaWatch; missing: readonl
     <Line>
       <strong>today</strong>
       <div>
-        <h3>
+        <h2>
           {missing.length === 2
             ? 'Ammonia by drop test and by badge'
             : first === 'total'
               ? 'Ammonia by drop test'
               : 'Ammonia by badge'}
-        </h3>
+        </h2>
         <p>
           {watch.reasons[0]!.words}. <Link to={`/vessels/${watch.vesselId}`}>Why, and what was read</Link>
         </p>
@@ -644,7 +645,7 @@ function Doors() {
       {DOORS.map(({ title, text, then, act, urgent }) => (
         <li key={title}>
           <Tray $tone={urgent ? 'danger' : 'plain'}>
-            <h3>{title}</h3>
+            <h2 data-small="">{title}</h2>
             <p>{text}</p>
             <LinkButton
               to={`/vessels/new?then=${encodeURIComponent(then)}`}
@@ -697,7 +698,7 @@ function FirstSteps() {
                 <Line $late={i === 0}>
                   <strong>{i === 0 ? 'now' : countWord(i + 1)}</strong>
                   <div>
-                    <h3>{step.title}</h3>
+                    <h2>{step.title}</h2>
                     <p>{step.text}</p>
                   </div>
                   <LinkButton to={step.to} $look={i === 0 ? 'main' : 'plain'}>

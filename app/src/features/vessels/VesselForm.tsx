@@ -511,7 +511,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
         </Tray>
         <Tray>
           <Stack>
-            <h3>What takes room, and what adds water</h3>
+            <h2 data-small="">What takes room, and what adds water</h2>
             <Grid>
               <Controller
                 control={control}

@@ -20,7 +20,7 @@ const Item = styled.li`
   > :first-child {
     justify-self: center;
   }
-  h3 a {
+  h2 a {
     text-decoration: none;
   }
   ${NARROW} {
@@ -89,9 +89,9 @@ export function VesselsPage() {
               <Item key={vessel.id}>
                 <VesselOutline litres={volume?.litres ?? vessel.body.nominalL} largest={largest} height={52} />
                 <Stack $gap={2}>
-                  <h3>
+                  <h2 data-small="">
                     <Link to={`/vessels/${vessel.id}`}>{vessel.body.name}</Link>
-                  </h3>
+                  </h2>
                   <Quiet>
                     {PURPOSES[vessel.body.purpose]}, {vessel.body.water === 'marine' ? 'marine' : 'fresh water'} ·{' '}
                     {residents.length === 0
