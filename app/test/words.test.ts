@@ -6,6 +6,7 @@ import {
   dayText,
   dueText,
   levelText,
+  temperatureText,
   litresText,
   localInput,
   longDayText,
@@ -75,6 +76,8 @@ describe('numbers in words', () => {
     expect(levelText(2.049)).toBe('2.05')
     expect(levelText(0.05)).toBe('0.05')
     // No zero behind: 2.50 is read as 250 by tired eyes.
+    expect(temperatureText(25, { ...defaultSettings('Europe/Berlin', 'en-GB'), temperature: '°F' })).toBe('77.0 °F')
+    expect(temperatureText(25.44, defaultSettings('Europe/Berlin', 'en-GB'))).toBe('25.4 °C')
     expect(levelText(2.5)).toBe('2.5')
     expect(levelText(75)).toBe('75')
     expect(levelText(0.0153)).toBe('0.015')

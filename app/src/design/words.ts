@@ -95,6 +95,9 @@ export function volumeText(volume: { litres: number; sdLitres: number }, setting
   const doubt = shown(volume.sdLitres)
   return `${formatNumber(shown(volume.litres), preferences.locale, places)} ± ${formatNumber(doubt, preferences.locale, doubt < 1 ? 1 : places)} ${unit}`
 }
+/** "25.4 °C", or "77.7 °F": one decimal, in the keeper's own unit. */
+export const temperatureText = (celsius: number, settings: Settings): string =>
+  formatQuantity(celsius, 'temperature', preferencesOf(settings), 1).text
 /** A level in water: two decimals, three below one tenth, and no zero behind that could be read as ten times as much. */
 export const levelText = (mgPerL: number): string => String(Number(mgPerL.toFixed(mgPerL < 0.1 ? 3 : 2)))
 export const percentText = (share: number): string =>

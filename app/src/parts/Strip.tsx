@@ -13,6 +13,8 @@ import {
   type CoursePlan,
   type Entry,
   type Step,
+  fromCanonical,
+  preferredUnit,
   signOf,
   usualRange,
   type UsualRange,
@@ -26,7 +28,7 @@ import { labelWidth, placeLabels, type Label } from '../design/labels.ts'
 import { DROP, ChangeMark, DoseMark, MealMark, ReadingMark, SignMark } from '../design/marks.tsx'
 import { NARROW } from '../design/theme.ts'
 import { useWidth } from '../design/useWidth.ts'
-import { dayText, levelText, percentText, timeText } from '../design/words.ts'
+import { dayText, levelText, percentText, preferencesOf, temperatureText, timeText } from '../design/words.ts'
 import { REFUSED, timeChart, timeKey } from './timeChart.ts'
 
 const HOUR = 3_600_000
@@ -97,7 +99,11 @@ const OTHER_LANES = [
 ] as const
 
 /** Tint and scale of a small lane: the usual range of such a vessel, widened to what was read. */
-function laneRange(readings: readonly { readonly value: number }[], usual: UsualRange | null) {
+function laneRange(
+  readings: readonly { readonly value: number }[],
+  usual: UsualRange | null,
+  shown: (value: number) => number = (value) => value,
+) {
   const values = readings.map(({ value }) => value)
   const low = usual?.min ?? Math.min(...values)
   const high = usual?.max ?? Math.max(...values)
@@ -107,7 +113,8 @@ function laneRange(readings: readonly { readonly value: number }[], usual: Usual
     high,
     min: Math.min(low - (low > 0 ? margin : 0), ...values),
     max: Math.max(high + margin, ...values),
-    note: usual ? `usual ${Number(low.toPrecision(4))}–${Number(high.toPrecision(4))}` : '',
+    note: usual ? `usual ${Number(shown(low).toPrecision(4))}–${Number(shown(high).toPrecision(4))}` : '',
+    shown,
   }
 }
 
@@ -125,6 +132,7 @@ export interface StripProps {
 export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs }: StripProps) {
   const { record, active } = useRecord()
   const { settings } = record
+  const warmthUnit = preferredUnit('temperature', preferencesOf(settings))
   const { ref, width } = useWidth()
   const [cursor, setCursor] = useState<number | null>(null)
   const hatch = useId()
@@ -258,6 +266,7 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
   }
 
   const reading = readout(cursorMs, {
+    warmth: (celsius) => temperatureText(celsius, settings),
     entries,
     points: cursorMs > nowMs && planned.length > 0 ? planned : points,
     estimate,
@@ -561,10 +570,12 @@ export function Strip({ vesselId, plan, estimate, originMs, nowMs, fromMs, toMs 
               at={at}
               left={left}
               right={right}
-              {...laneRange(temperature, vessel ? usualRange(vessel.body, 'temperature') : null)}
+              {...laneRange(temperature, vessel ? usualRange(vessel.body, 'temperature') : null, (value) =>
+                fromCanonical('temperature', value, warmthUnit),
+              )}
             />
           )}
-          {laneLabel(tempLane, 'Temperature', '°C')}
+          {laneLabel(tempLane, 'Temperature', warmthUnit)}
           {otherLanes.map(({ analyte, readings, lane: place }) => (
             <g key={analyte}>
               <SmallLane
@@ -750,6 +761,7 @@ function SmallLane({
   min = 0,
   max,
   note,
+  shown = (value) => value,
 }: {
   entries: readonly Extract<Entry, { kind: 'reading' }>[]
   y0: number
@@ -762,18 +774,21 @@ function SmallLane({
   min?: number
   max: number
   note: string
+  /** A value as the keeper reads it. */
+  shown?: (value: number) => number
 }) {
   const values = entries.map(({ value }) => value)
   const y = scaleLinear()
     .domain([Math.min(min, ...values), Math.max(max, ...values)])
     .range([y1, y0])
   const rows = entries.map((entry) => [at(instantMs(entry.at)), y(entry.value)] as const)
+  const numberText = (i: number) => String(Number(shown(values[i]!).toPrecision(3)))
   // The numbers of a lane: the last one always, the others where there is room beside it and beside the range.
   const numbers = placeLabels(
     rows.map(([px], i) => ({
       id: String(i),
-      text: String(Number(values[i]!.toPrecision(3))),
-      x: px - labelWidth(String(Number(values[i]!.toPrecision(3))), 12) / 2,
+      text: numberText(i),
+      x: px - labelWidth(numberText(i), 12) / 2,
       size: 12,
       rank: i,
     })),
@@ -831,6 +846,8 @@ interface ReadoutSource {
   readonly originMs: number | null
   readonly band: CoursePlan['band'] | null
   readonly nowMs: number
+  /** A temperature in words. */
+  readonly warmth: (celsius: number) => string
 }
 
 /** State of the tank at an instant: level, chance, clock, and the last of each other reading before it. */
@@ -856,15 +873,14 @@ function readout(ms: number, source: ReadoutSource): { label: string; value: str
             : `refused, ${REFUSED[interval.reason ?? 'uncertain']}`,
       })
   }
-  for (const [analyte, label, unit] of [
-    ['ammonia-total', 'ammonia', 'mg/L'],
-    ['temperature', 'temperature', '°C'],
+  for (const [analyte, label, said] of [
+    ['ammonia-total', 'ammonia', (value: number) => `${value} mg/L`],
+    ['temperature', 'temperature', source.warmth],
   ] as const) {
     const last = source.entries.findLast(
       (entry) => entry.kind === 'reading' && entry.analyte === analyte && instantMs(entry.at) <= ms,
     )
-    if (last?.kind === 'reading' && ms - instantMs(last.at) < 48 * HOUR)
-      out.push({ label, value: `${last.value} ${unit}` })
+    if (last?.kind === 'reading' && ms - instantMs(last.at) < 48 * HOUR) out.push({ label, value: said(last.value) })
   }
   return out
 }

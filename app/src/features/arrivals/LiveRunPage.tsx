@@ -19,7 +19,7 @@ import { styled } from 'styled-components'
 import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Check } from '../../design/fields.tsx'
 import { Button, LinkButton, Quiet, Row, Stack } from '../../design/primitives.tsx'
-import { timeText } from '../../design/words.ts'
+import { temperatureText, timeText } from '../../design/words.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { MeasureDialog } from './ContainerDialogs.tsx'
@@ -452,7 +452,7 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
             <div>
               <dt>Temperature</dt>
               <dd>
-                {now.tempC.toFixed(1)} <small>°C</small>
+                {temperatureText(now.tempC, record.settings)}
                 <span>pH {now.phNbs.toFixed(2)}</span>
               </dd>
             </div>

@@ -16,7 +16,7 @@ import { useRecord } from '../../data/queries.tsx'
 import { Choice } from '../../design/fields.tsx'
 import { Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { litresText, plural, volumeText, whenText } from '../../design/words.ts'
+import { litresText, plural, temperatureText, volumeText, whenText } from '../../design/words.ts'
 import { AmmoniaPanel, useAmmonia } from '../../parts/AmmoniaPanel.tsx'
 import { SideBySide } from '../../parts/Compared.tsx'
 import { ConflictLog } from '../../parts/ConflictLog.tsx'
@@ -94,7 +94,8 @@ export function VesselPage() {
               {temperature?.kind === 'reading' && (
                 <Quiet>
                   {' '}
-                  · {temperature.value} °C {whenText(instantMs(temperature.at), nowMs, settings)}
+                  · {temperatureText(temperature.value, settings)}{' '}
+                  {whenText(instantMs(temperature.at), nowMs, settings)}
                 </Quiet>
               )}
             </p>
