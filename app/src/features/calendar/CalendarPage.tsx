@@ -89,7 +89,7 @@ export function CalendarPage() {
       <Inset>
         <Row $between>
           <h1>Calendar</h1>
-          <Row>
+          <Row className="no-print">
             <Button look="bare" onPress={() => setShiftDays(shiftDays - Math.round(days / 2))}>
               Earlier
             </Button>
@@ -296,7 +296,7 @@ function What({ home, bars }: { home: Homecoming | null; bars: readonly Calendar
           ))}
         </Three>
       )}
-      <Row>
+      <Row className="no-print">
         <LinkButton to="/courses/new">Start a course today</LinkButton>
         <LinkButton to="/sitter">Days in somebody else’s hands</LinkButton>
         <Quiet>
