@@ -39,6 +39,16 @@ describe('what counts', () => {
     expect(activeEntries([a, v1])).toEqual([])
     expect(activeEntries([a, v1, v2])).toEqual([a])
   })
+  test('voided twice it stays out while one of the two stands, whichever came last; corrected twice likewise', () => {
+    const void1 = (id: string, voids: string) => note(id, { kind: 'void', voids, reason: 'x' })
+    const twice = [note('a'), void1('v1', 'a'), void1('v2', 'a')]
+    expect(entryStatuses([...twice, void1('v3', 'v2')]).get('a')).toBe('voided')
+    expect(entryStatuses([...twice, void1('v3', 'v1')]).get('a')).toBe('voided')
+    expect(entryStatuses([...twice, void1('v3', 'v1'), void1('v4', 'v2')]).get('a')).toBe('active')
+    const corrected = [note('a'), note('b', { corrects: 'a' }), note('c', { corrects: 'a' })]
+    expect(entryStatuses([...corrected, void1('v', 'c')]).get('a')).toBe('corrected')
+    expect(entryStatuses([...corrected, void1('v', 'b')]).get('a')).toBe('corrected')
+  })
   test('a correction replaces, a correction of it replaces again, and a voided correction gives the first back', () => {
     const a = note('a')
     const b = note('b', { corrects: 'a' })

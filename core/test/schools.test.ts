@@ -193,3 +193,26 @@ describe('days to the release', () => {
     expect(compare(alone('hg-tang', 'holding-b'), 'holding-b').reasons.join(' ')).not.toMatch(/falls to Uronema/)
   })
 })
+
+describe('how many tests a school asks for', () => {
+  // Copper for thirty days, by its own text: four days of raising with both tests daily (8), thirty of ammonia (30), two
+  // at the end (2), and in the hold a copper test every 48 hours for a chelate (15), every 12 for ionic copper (60).
+  test.each([
+    ['copper-chelated', 55],
+    ['copper-amine', 70],
+    ['copper-ionic', 100],
+  ])('with a bottle of %s: %d', (form, tests) => {
+    const record = alone('hg-tang', 'holding-b')
+    const bottle = record.products.get('copper-main')!
+    const only = recordOf(
+      record.settings,
+      [
+        ...documentsOf(record).filter(({ register }) => register !== 'product'),
+        { ...bottle, body: { ...bottle.body, form, labelBand: undefined } },
+      ],
+      record.entries,
+    )
+    const column = compare(only, 'holding-b').columns.find(({ protocol }) => protocol.id === 'copper-in-place-30')!
+    expect(column.tests).toBe(tests)
+  })
+})

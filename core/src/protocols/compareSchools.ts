@@ -12,6 +12,7 @@ import {
   usualVariant,
   type Condition,
   type Protocol,
+  type RuleOf,
   type Variant,
 } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
@@ -131,10 +132,7 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
       )
       const tests = rules.reduce(
         (sum, { rule, days }) =>
-          sum +
-          (rule.kind === 'test'
-            ? Math.ceil((days * 24) / (typeof rule.everyHours === 'number' ? rule.everyHours : 48))
-            : 0),
+          sum + (rule.kind === 'test' ? Math.ceil((days * 24) / everyOf(rule.everyHours, main?.id)) : 0),
         0,
       )
       const times = (kind: 'dose' | 'bath') =>
@@ -183,6 +181,13 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
 /** The way that starts where nobody chose one: the careful one for animals that take the drug badly, else the default. */
 export const variantFor = (protocol: Protocol, cautious: boolean): Variant =>
   (cautious ? protocol.variants.find(({ forCautious }) => forCautious) : undefined) ?? usualVariant(protocol)
+
+/** Hours between two tests, by the form that would be poured; where nobody knows, the shortest. */
+function everyOf(every: RuleOf<'test'>['everyHours'], formId: string | undefined): number {
+  if (typeof every === 'number') return every
+  if (!('byForm' in every)) return 48
+  return (formId === undefined ? undefined : every.byForm[formId]) ?? Math.min(...Object.values(every.byForm))
+}
 
 /** Days from the first press to the release, and what of them lies behind the course itself. @source handbook 30 §5.1, §5.6 */
 export function daysToRelease(protocol: Protocol, variant: Variant): { days: number; afterwards: string[] } {
