@@ -47,7 +47,7 @@ export function reading(scene: Scene, analyte: string, step: Partial<Step>, slip
     kit = kitFor(analyte, world.chance, false)
     world.kits.set(analyte, kit)
   }
-  const { value, bound } = readWith(kit, trulyIn(world.tank, analyte), world.chance)
+  const { value, bound } = readWith(kit, trulyIn(tankAt(scene, step.vesselId), analyte), world.chance)
   const typed = slip ? value * 10 : value
   return {
     kind: 'reading',
@@ -151,6 +151,10 @@ function steering({ world, saidL, courseId }: Scene, record: KeeperRecord, step:
   }
 }
 
+/** The true water of a vessel of the house. */
+const tankAt = ({ world, vesselId }: Scene, at: string | undefined) =>
+  at === undefined || at === vesselId ? world.tank : world.other
+
 /** What pressing a step's button sends; null where the screen offers no press that could be followed. */
 export function pressOf(
   scene: Scene,
@@ -162,13 +166,15 @@ export function pressOf(
 ): Press | null {
   const { world, vesselId, courseId } = scene
   const base = { vesselId: step.vesselId, courseId, step: step.key }
+  /** The water the step is about: after a move that is another one. */
+  const tank = tankAt(scene, step.vesselId)
   if (step.needs === 'temperature')
     return { intents: [reading(scene, 'temperature', { vesselId: step.vesselId }, false)] }
   const dosed = (productId: string, amount: number) => {
     const product = record.products.get(productId)!
     const content = activeContent(product.body.strength)
     const { agent, id } = agentForm(product.body.form)!
-    if (content.ok) pour(world.tank, agent, amount * content.value.mg, id)
+    if (content.ok) pour(tank, agent, amount * content.value.mg, id)
   }
   if (step.steers) return steering(scene, record, step, nowMs)
   // What the screens write at once is written: of several answers the one that says all is well.
@@ -238,9 +244,9 @@ export function pressOf(
         ],
         act: () => {
           const agent = makeUp ? agentForm(record.products.get(makeUp.productId)!.body.form)!.agent : null
-          change(world.tank, fraction * scene.saidL, {
+          change(tank, fraction * scene.saidL, {
             // New water is made to what the water is: a course of lowered salt is not undone by its changes.
-            mix: { ...MIXES[world.tank.truth.water], salinity: world.tank.solutes.salinity },
+            mix: { ...MIXES[tank.truth.water], salinity: tank.solutes.salinity },
             drugs: agent ? new Map([[agent, makeUp!.toMgPerL]]) : new Map(),
           })
         },
@@ -251,7 +257,7 @@ export function pressOf(
       return press?.to === 'equipment'
         ? {
             intents: [{ kind: 'equipment', ...base, item: press.item, on: press.on } as Intent],
-            act: () => void world.tank.on.set(press.item, press.on),
+            act: () => void tank.on.set(press.item, press.on),
           }
         : null
     }
