@@ -251,7 +251,7 @@ export function CalendarBoard({
   const homeless = seen.filter(({ vesselId }) => vesselId === null || !record.vessels.has(vesselId))
   const { home } = calendar
   return (
-    <Board aria-label="Vessels and weeks" ref={ref as never}>
+    <Board aria-label="Vessels and weeks">
       <div ref={ref}>
         <Axis style={{ marginLeft: left }}>
           {names.map(({ id, text, x }) => (
