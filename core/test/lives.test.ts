@@ -1,9 +1,11 @@
 // A sample of lives: what a keeper was told made sense at every look, and the course came to its end.
 import { describe, expect, test } from '@jest/globals'
-import { protocolOf, toFile } from '@brinvo/core'
+import { protocolOf, toFile, type Step } from '@brinvo/core'
 import { readFile } from '@brinvo/core/file'
 import { KEEPERS } from '../lives/keepers.ts'
 import { live } from '../lives/life.ts'
+import { pressOf } from '../lives/press.ts'
+import { sceneFor, START } from '../lives/scene.ts'
 import { chanceFrom } from '../src/world/random.ts'
 import { readWith } from '../src/world/instruments.ts'
 import { grow } from '../src/world/life.ts'
@@ -122,4 +124,19 @@ describe('the film', () => {
     const full = after({ dinoflagellates: 0.5, greens: 0.5 }, tank(5, 0.1, 1), 1)
     expect(full.dinoflagellates).toBeCloseTo(0.5 - (0.5 * 0.12) / 24, 9)
   })
+})
+
+test('what is done where a moved animal lives now is done to that water, and not to the one it left', () => {
+  const protocol = protocolOf('copper-14-move')!
+  const scene = sceneFor({ protocol, seed: 1, messy: false })
+  const { tank, other } = scene.world
+  for (const one of [tank, other]) pour(one, 'copper', 2 * one.litres, 'copper-amine')
+  const step = { key: 'c/out/1', kind: 'change', state: 'due', change: { fraction: 0.5 } }
+  const done = (vesselId: string) =>
+    pressOf(scene, scene.record, protocol, { ...step, vesselId } as unknown as Step, false, START)!.act!()
+  done('elsewhere')
+  expect(trulyIn(tank, 'copper')).toBeCloseTo(2, 6)
+  expect(trulyIn(other, 'copper')).toBeLessThan(1.2)
+  done(scene.vesselId)
+  expect(trulyIn(tank, 'copper')).toBeLessThan(1.2)
 })

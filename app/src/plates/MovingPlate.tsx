@@ -1,14 +1,11 @@
 // A field of the microscope that moves. Under reduced motion it stands still and draws the way each cell has gone.
 import { useEffect, useRef } from 'react'
 import { styled } from 'styled-components'
+import { sheet } from './sheet.ts'
 import { FIELD_UM, cellsOf, chanceOf, organismOf, swim, type Cell, type Outline } from './swim.ts'
 
 const Field = styled.canvas`
-  display: block;
-  flex: 0 0 auto;
-  max-width: 100%;
-  background: var(--paper);
-  border-radius: 8px;
+  ${sheet}
 `
 const TAIL_S = 1.2
 

@@ -7,6 +7,7 @@ import fishes from './fish.json' with { type: 'json' }
 import grounds from './grounds.json' with { type: 'json' }
 import growths from './growths.json' with { type: 'json' }
 import pests from './pests.json' with { type: 'json' }
+import { sheet } from './sheet.ts'
 import { chanceOf } from './swim.ts'
 import type { GroundId, Plate, PlateLayer, Stain } from './types.ts'
 
@@ -46,11 +47,7 @@ const STAINS: Readonly<Record<Stain, string>> = {
   dark: 'var(--rim)',
 }
 const Frame = styled.svg`
-  display: block;
-  flex: 0 0 auto;
-  max-width: 100%;
-  background: var(--paper);
-  border-radius: 8px;
+  ${sheet}
 `
 
 /** Dots spread evenly, none in a row with the others; the same every time. */
