@@ -4,6 +4,7 @@ import { spawnSync } from 'node:child_process'
 import { cpSync, existsSync, mkdtempSync, readFileSync, readdirSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
+import { pathToFileURL } from 'node:url'
 import ts from 'typescript'
 import { ensureGenerated, ensureInstalled } from './lib/bootstrap.mjs'
 import { root } from './lib/paths.mjs'
@@ -119,33 +120,45 @@ for (const name of ['core', 'app', 'server'])
   if (existsSync(join(root, name, 'node_modules')))
     symlinkSync(join(root, name, 'node_modules'), join(copy, name, 'node_modules'))
 
-/** The tests that take long look last, and only at what the others let pass. */
-const SLOW = 'fuzz.test|lives.test|courses.test|level/calibration|planner.test|places.test|campaigns.test|bags.test'
 /** A mutant that loops is noticed by its silence. */
-const MOST_MS = 400_000
-function noticed(file, pattern) {
-  const projects = file.startsWith('core') ? ['core', 'app'] : ['app']
-  for (const project of projects) {
-    const run = spawnSync(
-      process.execPath,
-      [
-        '--experimental-vm-modules',
-        '--no-warnings',
-        'node_modules/jest/bin/jest.js',
-        '--selectProjects',
-        project,
-        '--bail',
-        '--silent',
-        '--maxWorkers=2',
-        '--passWithNoTests',
-        ...pattern,
-      ],
-      { cwd: copy, stdio: 'ignore', timeout: MOST_MS },
-    )
-    if (run.error?.code === 'ETIMEDOUT' || run.signal) return 'by silence'
-    if (run.status !== 0) return 'killed'
-    // The core's own tests answer for the core; the app is asked only where they let it pass.
-    if (project === 'core' && pattern[0] === '--testPathIgnorePatterns') return false
+const MOST_MS = 600_000
+/** All tests stand in a few groups, as in CI: each file of its own would load the whole core anew. */
+const { writeGroups } = await import(pathToFileURL(join(copy, 'scripts/lib/groups.mjs')).href)
+writeGroups()
+
+/** Whether the tests of a project fail: all of them, in groups, or those whose path carries a pattern. */
+function noticed(project, pattern = null) {
+  const run = spawnSync(
+    process.execPath,
+    [
+      '--experimental-vm-modules',
+      '--no-warnings',
+      'node_modules/jest/bin/jest.js',
+      '--selectProjects',
+      project,
+      '--bail',
+      '--silent',
+      '--maxWorkers=2',
+      '--passWithNoTests',
+      ...(pattern === null ? [] : ['--testPathPatterns', pattern]),
+    ],
+    {
+      cwd: copy,
+      stdio: 'ignore',
+      timeout: MOST_MS,
+      env: { ...process.env, BRINVO_GROUPED: pattern === null ? '1' : '' },
+    },
+  )
+  if (run.error?.code === 'ETIMEDOUT' || run.signal) return 'by silence'
+  return run.status === 0 ? false : 'killed'
+}
+
+/** The pages are asked about a mutant of the core too, where the core's own tests let it pass. */
+const projectsOf = (file) => (file.startsWith('core') ? ['core', 'app'] : ['app'])
+const firstOf = (list, ask) => {
+  for (const one of list) {
+    const answer = ask(one)
+    if (answer) return answer
   }
   return false
 }
@@ -163,7 +176,7 @@ function nearest(file) {
 
 /** Whether the copy passes as it stands: tests that fail anyway kill every mutant and prove nothing. */
 function sound(when) {
-  if (['core', 'app'].every((project) => noticed(`${project}/`, ['--testPathIgnorePatterns', SLOW]) === false)) return
+  if (['core', 'app'].every((project) => noticed(project) === false)) return
   console.error(`The unbroken copy fails its own tests ${when}: no share is told.`)
   rmSync(copy, { recursive: true, force: true })
   process.exit(2)
@@ -177,10 +190,7 @@ for (const [i, { file, from, end, to, what }] of chosen.entries()) {
   const path = join(copy, file)
   const text = readFileSync(path, 'utf8')
   writeFileSync(path, text.slice(0, from) + to + text.slice(end))
-  const caught =
-    noticed(file, ['--testPathPatterns', nearest(file), '--testPathIgnorePatterns', SLOW]) ||
-    noticed(file, ['--testPathIgnorePatterns', SLOW]) ||
-    noticed(file, ['--testPathPatterns', SLOW])
+  const caught = noticed(projectsOf(file)[0], nearest(file)) || firstOf(projectsOf(file), (project) => noticed(project))
   writeFileSync(path, text)
   const line = text.slice(0, from).split('\n').length
   if (caught) killed++
