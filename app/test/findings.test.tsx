@@ -2,7 +2,7 @@
 import '@testing-library/jest-dom/jest-globals'
 import { afterEach, describe, expect, jest, test } from '@jest/globals'
 import { cleanup, screen, waitFor, within } from '@testing-library/react'
-import { POOLS, signPairs, signsOf } from '@brinvo/core'
+import { POOLS, signOf, signPairs, signsOf } from '@brinvo/core'
 import { FindingPage } from '../src/features/findings/FindingPage.tsx'
 import { FindingsPage } from '../src/features/findings/FindingsPage.tsx'
 import { isDrawn } from '../src/parts/Drawings.tsx'
@@ -76,6 +76,20 @@ describe('a fish', () => {
       ).not.toHaveTextContent(asked!),
     )
     expect((await stored()).findings.get('finding-gramma')!.body.refused).toHaveLength(1)
+  })
+  test('without a microscope no slide is asked for again, and what eyes can answer stands beside it', async () => {
+    const user = await open(<FindingPage />, at('finding-film'))
+    const look = () => screen.getByRole('region', { name: 'Next look' })
+    // As long as a slide leads, what takes five minutes is asked for beside it.
+    const refuse = within(look()).queryByRole('button', { name: 'No microscope' })
+    expect(refuse).not.toBeNull()
+    expect(within(look()).getByText('In five minutes or less')).toBeVisible()
+    await user.click(refuse!)
+    await waitFor(() => expect(within(look()).queryByRole('button', { name: 'No microscope' })).toBeNull())
+    expect(within(look()).queryByText(/under the microscope/)).toBeNull()
+    const { refused } = (await stored()).findings.get('finding-film')!.body
+    expect(refused.length).toBeGreaterThan(3)
+    expect(refused.every((sign) => signOf(sign)?.look === 'SLIDE')).toBe(true)
   })
   test('two that cannot both be true are asked about', async () => {
     const user = await open(<FindingPage />, at('finding-gramma'))

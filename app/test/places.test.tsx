@@ -107,6 +107,23 @@ describe('describing a vessel', () => {
     await fill(user, { 'Rim to water': '1,5 furlongs' })
     expect(screen.getByRole('textbox', { name: /Rim to water/ })).toHaveAccessibleDescription(/not a unit we know/)
   })
+  test('sand and rock that are there are asked for their measure, and what is missing is named', async () => {
+    const user = await open(<NewVesselPage />, { record: nothing(), route: '/vessels/new' })
+    await fill(user, { Name: 'Box', Length: '60', Height: '36' })
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Substrate' }), 'sand')
+    await user.selectOptions(screen.getByRole('combobox', { name: 'Rock' }), 'dense')
+    await user.click(screen.getByRole('button', { name: 'Put it on the shelf' }))
+    expect(await screen.findByRole('alert')).toHaveTextContent(
+      'Still missing: width, depth of the sand and weight of the rock.',
+    )
+    await fill(user, { Width: '36', 'Its depth': '0' })
+    expect(screen.getByRole('textbox', { name: /Its depth/ })).toHaveAccessibleDescription(/choose Bare/)
+    expect((await stored()).vessels.size).toBe(0)
+    await fill(user, { 'Its depth': '4' })
+    const weight = screen.getByRole('textbox', { name: /weight|kg|Rock/i })
+    await user.type(weight, '6')
+    expect(screen.getByRole('complementary', { name: 'Net volume' })).toHaveTextContent(/Net water/)
+  })
   test('two vessels never share a name', async () => {
     const user = await open(<NewVesselPage />, { route: '/vessels/new' })
     await fill(user, { Name: 'tub', Length: '60', Width: '36', Height: '36' })

@@ -328,6 +328,20 @@ describe('danger', () => {
 })
 
 describe('the next look', () => {
+  test('beside one that takes a microscope stands the best of those that take five minutes', () => {
+    const first = nextLooks({ pool: 'surface-fresh' }, [])
+    expect(first.best!.sign.look).toBe('SLIDE')
+    expect(first.quick!.minutes).toBeLessThanOrEqual(5)
+    // Nothing as quick tells more: the same question without the slides answers with it.
+    const slides = new Set(
+      signsOf('surface-fresh')
+        .filter(({ look }) => ['SLIDE', 'NIGHT', 'DIP'].includes(look))
+        .map(({ id }) => id),
+    )
+    const without = nextLooks({ pool: 'surface-fresh' }, [], slides)
+    expect(first.quick!.sign.id).toBe(without.best!.sign.id)
+    expect(without.quick).toBeNull()
+  })
   test('is one not taken, not refused and not excluded, and the best by its score', () => {
     for (const { id: pool } of POOLS) {
       const first = nextLooks({ pool }, []).best!

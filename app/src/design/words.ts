@@ -84,6 +84,10 @@ export const countWord = (count: number): string => SMALL[count] ?? String(count
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${countWord(count)} ${count === 1 ? one : many}`
 
+const LIST = new Intl.ListFormat('en-GB', { type: 'conjunction' })
+/** "length, width and height" */
+export const listed = (words: readonly string[]): string => LIST.format(words)
+
 export const litresText = (litres: number, settings: Settings): string =>
   formatQuantity(litres, 'volume', preferencesOf(settings), litres < 20 ? 1 : 0).text
 /** "67 ± 2 L": a volume with its doubt, the unit once. */

@@ -18,6 +18,8 @@ export interface NextLooks {
   readonly best: Look | null
   /** Moves the chance of a fast killer most; null where none is in question. */
   readonly safest: Look | null
+  /** Tells most of what takes five minutes or less, where the best takes a microscope, a dip or the night. */
+  readonly quick: Look | null
   readonly others: readonly Look[]
   /** Enough is known, or nothing that can be looked at would change it. */
   readonly stop: boolean
@@ -39,6 +41,8 @@ const EFFORT: Readonly<Record<Sign['look'], { readonly minutes: number; readonly
   PHOTO: { minutes: 5, share: 0.7 },
 }
 const LEAST_BITS = 0.03
+/** What is done standing before the tank, without getting anything. EST */
+const QUICK_MINUTES = 5
 /**
  * Conditions below this do not steer the next look. The handbook (30 lk-next) draws the line at 0.05; with many small
  * ones left that line stops the questions too early, so it lies lower here.
@@ -93,8 +97,11 @@ export function nextLooks(
   const sure = Math.max(...shares) >= 0.9
   const stop = sure || first === undefined || first.bits < LEAST_BITS
   const safest = urgent && dangerNow <= 1 - CONSIDERED ? [...looks].sort((a, b) => b.danger - a.danger)[0] : undefined
+  const best = stop && !urgent ? (first && first.bits >= LEAST_BITS && !sure ? first : null) : (first ?? null)
+  const quick = best && best.minutes > QUICK_MINUTES ? looks.find(({ minutes }) => minutes <= QUICK_MINUTES) : undefined
   return {
-    best: stop && !urgent ? (first && first.bits >= LEAST_BITS && !sure ? first : null) : (first ?? null),
+    best,
+    quick: quick && quick.bits >= LEAST_BITS ? quick : null,
     safest: safest && safest.danger >= 0.02 ? safest : null,
     others: looks.slice(1, 5),
     stop,

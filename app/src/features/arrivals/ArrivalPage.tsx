@@ -20,7 +20,7 @@ import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { plural, whenText } from '../../design/words.ts'
+import { plural, sentenceCase, whenText } from '../../design/words.ts'
 import { Photos, photosAmong } from '../../parts/Photos.tsx'
 import { entryWords } from '../../parts/entryWords.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
@@ -330,7 +330,7 @@ function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; conta
         )}
         {entries.length > 0 && (
           <details>
-            <summary style={{ cursor: 'pointer', minHeight: 32 }}>{plural(entries.length, 'entry', 'entries')}</summary>
+            <summary style={{ cursor: 'pointer', minHeight: 32 }}>{sentenceCase(plural(entries.length, 'entry', 'entries'))}</summary>
             <Log>
               {entries.map((entry) => (
                 <li key={entry.id}>

@@ -20,7 +20,7 @@ import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { LinkButton, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { plural, whenText } from '../../design/words.ts'
+import { plural, sentenceCase, whenText } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
 import { WorkingButton } from '../../design/Working.tsx'
 import { WatchStrip } from '../../parts/WatchStrip.tsx'
@@ -275,7 +275,7 @@ export function WarmthPanel({ course }: { course: CourseDocument }) {
               />
             </Row>
             {state.unread > 0 && (
-              <p>{plural(state.unread, 'day')} without a reading of the temperature: they count nothing.</p>
+              <p>{sentenceCase(plural(state.unread, 'day'))} without a reading of the temperature: they count nothing.</p>
             )}
             {state.coldDay !== null && <p>Too cold on {state.coldDay}.</p>}
           </>

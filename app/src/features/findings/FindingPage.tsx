@@ -4,6 +4,7 @@ import {
   findingInput,
   notExcluded,
   signOf,
+  signsOf,
   type Diagnosis,
   type Entry,
   type FindingDocument,
@@ -72,7 +73,8 @@ function Following({ finding }: { finding: FindingDocument }) {
   }
   const answerAll = (all: Readonly<Record<string, 'yes' | 'no'>>) =>
     append(Object.entries(all).map(([sign, next]) => draft(sign, next))).catch(failed)
-  const refuse = (sign: string) => revise(finding, { ...body, refused: [...body.refused, sign] }).catch(failed)
+  const refuse = (signs: readonly string[]) =>
+    revise(finding, { ...body, refused: [...new Set([...body.refused, ...signs])] }).catch(failed)
   const strike = (sign: string) =>
     revise(finding, {
       ...body,
@@ -108,7 +110,7 @@ function Following({ finding }: { finding: FindingDocument }) {
             Look again; until then neither counts.
           </Tray>
         ))}
-        <NextLook diagnosis={diagnosis} onAnswer={answer} onRefuse={(sign) => void refuse(sign)} />
+        <NextLook diagnosis={diagnosis} onAnswer={answer} onRefuse={(signs) => void refuse(signs)} />
         <LookAlikes
           pool={body.pool}
           best={diagnosis.looks.best?.sign.id ?? null}
@@ -197,6 +199,12 @@ const tells = (bits: number): string =>
         ? 'tells something'
         : 'tells a little'
 
+/** All that only a microscope shows, in the order of the table. */
+const slideSigns = ({ subject }: Diagnosis) =>
+  signsOf(subject.pool)
+    .filter(({ look }) => look === 'SLIDE')
+    .map(({ id }) => id)
+
 function NextLook({
   diagnosis,
   onAnswer,
@@ -204,9 +212,9 @@ function NextLook({
 }: {
   diagnosis: Diagnosis
   onAnswer: (sign: string, answer: 'yes' | 'no') => void
-  onRefuse: (sign: string) => void
+  onRefuse: (signs: readonly string[]) => void
 }) {
-  const { best, safest, stop } = diagnosis.looks
+  const { best, safest, quick, stop } = diagnosis.looks
   if (!best)
     return (
       <Tray>
@@ -235,9 +243,15 @@ function NextLook({
           Yes, it is so
         </Button>
         <Button onPress={() => onAnswer(look.sign.id, 'no')}>Looked, it is not</Button>
-        <Button look="bare" onPress={() => onRefuse(look.sign.id)}>
-          Cannot look
-        </Button>
+        {look.sign.look === 'SLIDE' ? (
+          <Button look="bare" onPress={() => onRefuse(slideSigns(diagnosis))}>
+            No microscope
+          </Button>
+        ) : (
+          <Button look="bare" onPress={() => onRefuse([look.sign.id])}>
+            Cannot look
+          </Button>
+        )}
       </Row>
     </Stack>
   )
@@ -246,6 +260,12 @@ function NextLook({
       <Stack>
         <Quiet>{stop ? 'Nearly sure; one more look if you like' : 'The look that tells most'}</Quiet>
         {card(best, tells(best.bits))}
+        {quick && (
+          <div style={{ borderTop: '1px solid var(--hairline)', paddingTop: 12 }}>
+            <Quiet>In five minutes or less</Quiet>
+            {card(quick, tells(quick.bits))}
+          </div>
+        )}
         {safest && safest.sign.id !== best.sign.id && safest.danger > best.danger + 0.01 && (
           <div style={{ borderTop: '1px solid var(--hairline)', paddingTop: 12 }}>
             <Quiet>The look that makes the dangerous surest</Quiet>

@@ -7,7 +7,7 @@ import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Choice, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { plural, whenText } from '../../design/words.ts'
+import { plural, whenText, sentenceCase } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
@@ -82,7 +82,8 @@ export function FindingsPage() {
       )}
       {findings.length === 0 && (
         <Quiet>
-          Nothing is open. {plural(record.vessels.size, 'vessel')} on the shelf; a look at each costs a minute.
+          Nothing is open. {sentenceCase(plural(record.vessels.size, 'vessel'))} on the shelf; a look at each costs a
+          minute.
         </Quiet>
       )}
     </Page>

@@ -24,7 +24,7 @@ import { useRecord } from '../../data/queries.tsx'
 import { DayLabel, Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Facts, Figure, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { litresText, percentText, preferencesOf } from '../../design/words.ts'
+import { listed, litresText, percentText, preferencesOf } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
@@ -140,9 +140,9 @@ const EMPTY: FormValues = {
   litres: '',
   glass: '5',
   gap: '3',
-  substrate: '0',
+  substrate: '',
   substrateKind: 'none',
-  rockKg: '0',
+  rockKg: '',
   rockKind: 'none',
   equipment: '0',
   sump: '0',
@@ -171,11 +171,14 @@ interface Read {
   nominalL: number | null
   evaporation: number
   errors: Partial<Record<keyof FormValues, string>>
+  /** What is not typed yet and is needed, by its label. */
+  missing: readonly string[]
 }
 
 /** Everything typed, read into the core's inputs, with a sentence per field that cannot be read. */
 function readForm(form: FormValues, units: { length: string; volume: string }): Read {
   const errors: Read['errors'] = {}
+  const missing: string[] = []
   const number = (
     key: keyof FormValues,
     dimension: 'length' | 'volume' | 'mass',
@@ -194,15 +197,34 @@ function readForm(form: FormValues, units: { length: string; volume: string }): 
   const dimensions = Object.fromEntries(
     wanted.map(([key, label]) => [
       key,
-      form[key as keyof FormValues] === '' ? NaN : number(key as keyof FormValues, 'length', units.length, label, true),
+      form[key as keyof FormValues] === ''
+        ? (missing.push(label.toLowerCase()), NaN)
+        : number(key as keyof FormValues, 'length', units.length, label, true),
     ]),
   )
   const litres =
     form.shape === 'custom' ? (form.litres === '' ? NaN : number('litres', 'volume', units.volume, 'Litres', true)) : 0
   const glass = number('glass', 'length', 'mm', 'Glass')
   const gap = number('gap', 'length', units.length, 'The gap')
-  const substrate = form.substrateKind === 'none' ? 0 : number('substrate', 'length', units.length, 'Substrate')
-  const rock = form.rockKind === 'none' ? 0 : number('rockKg', 'mass', 'kg', 'Rock')
+  /** What was said to be there and is not measured takes no room only in a sum that is wrong. */
+  const present = (key: 'substrate' | 'rockKg', dimension: 'length' | 'mass', fieldUnit: string, label: string) => {
+    if (form[key].trim() === '') {
+      missing.push(label)
+      return NaN
+    }
+    const value = number(key, dimension, fieldUnit, label, true)
+    if (value === 0) {
+      errors[key] =
+        key === 'substrate' ? 'Not 0: measure it, or choose Bare.' : 'Not 0: weigh or guess it, or choose None.'
+      return NaN
+    }
+    return value
+  }
+  const substrate =
+    form.substrateKind === 'none'
+      ? 0
+      : present('substrate', 'length', units.length, `depth of the ${form.substrateKind}`)
+  const rock = form.rockKind === 'none' ? 0 : present('rockKg', 'mass', 'kg', 'weight of the rock')
   const equipment = number('equipment', 'volume', units.volume, 'Equipment')
   const sump = number('sump', 'volume', units.volume, 'Sump water')
   const plumbing = number('plumbing', 'volume', units.volume, 'Plumbing')
@@ -213,6 +235,7 @@ function readForm(form: FormValues, units: { length: string; volume: string }): 
   const sd = (value: number, share: number) => ({ value, sd: value * share })
   return {
     errors,
+    missing,
     evaporation: isFinite(evaporation) ? evaporation : 0,
     nominalL: nominal !== null && isFinite(nominal) ? nominal : null,
     inputs:
@@ -304,6 +327,10 @@ const afterwards = (then: string | null, vesselId: string): string =>
     ? `/vessels/${vesselId}`
     : `${then}${then.includes('?') ? '&' : '?'}vessel=${vesselId}`
 
+/** What ails a tank is mostly looked for in the display; what comes or is treated goes into quarantine. */
+const purposeFor = (then: string | null): FormValues['purpose'] =>
+  then?.startsWith('/findings') === true ? 'display' : EMPTY.purpose
+
 function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const { record } = useRecord()
   const goOn = useGoOn()
@@ -321,7 +348,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
           (litres) => plain(litres, 'volume'),
           dayOf(instantMs(vessel.body.startedAt), record.settings.zone),
         )
-      : { ...EMPTY, since: today },
+      : { ...EMPTY, since: today, purpose: purposeFor(params.get('then')) },
   })
   const form = watch()
   const read = useMemo(() => readForm(form, units), [form, units.length, units.volume]) // eslint-disable-line react-hooks/exhaustive-deps -- units are two strings
@@ -339,7 +366,8 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
     bad !== undefined
       ? bad
       : !read.inputs || !volume
-        ? (problems[0]?.message ?? 'The measures are not complete yet.')
+        ? (problems[0]?.message ??
+          (read.missing.length > 0 ? `Still missing: ${listed(read.missing)}.` : 'The measures are not complete yet.'))
         : {
             kind: 'vessel',
             ...(vessel ? { vesselId: vessel.id } : {}),
