@@ -13,6 +13,7 @@ import {
   type Step,
 } from '@brinvo/core'
 import { calendarOf } from '../src/data/calendar.ts'
+import { CoursePage } from '../src/features/courses/CoursePage.tsx'
 import { BathPage } from '../src/features/courses/BathPage.tsx'
 import { SchoolsPage } from '../src/features/courses/SchoolsPage.tsx'
 import { SheetPage } from '../src/features/courses/SheetPage.tsx'
@@ -219,5 +220,26 @@ describe('a watching round', () => {
     }
     // Fifty intervals of 0.61 s.
     expect(damsel).toHaveTextContent(/98 beats a minute under \d+/)
+  })
+})
+
+describe('what a course uses', () => {
+  test('a second bottle of the form takes over from the course’s page; one of another form does not', async () => {
+    const user = await open(<CoursePage />, { route: '/courses/:id', at: '/courses/copper-holding-a' })
+    const panel = await screen.findByRole('region', { name: 'What it uses' })
+    expect(panel).toHaveTextContent(/hard maximum/)
+    await user.click(within(panel).getByRole('button', { name: 'Use another' }))
+    const dialog = await screen.findByRole('dialog', { name: 'What this course uses' })
+    const keep = within(dialog).getByRole('button', { name: 'Use these from now on' })
+    await user.click(keep)
+    expect(await within(dialog).findByRole('alert')).toHaveTextContent(/Nothing is changed/)
+    await user.selectOptions(within(dialog).getByRole('combobox', { name: 'Copper bottle' }), '')
+    expect(within(dialog).getByText(/stays with it to the end/)).toBeVisible()
+    expect(keep).toBeDisabled()
+    // What is missing can be registered on the way, and leads back to this very place.
+    expect(within(dialog).getAllByRole('link', { name: 'Register a bottle' })[0]).toHaveAttribute(
+      'href',
+      expect.stringContaining(encodeURIComponent('/courses/copper-holding-a?uses=1')),
+    )
   })
 })

@@ -82,7 +82,7 @@ describe('beside a course', () => {
     expect(within(panel).getByRole('button', { name: 'Working' })).toBeInTheDocument()
     // Days that went by and days that counted are not the same: only those that counted stand there.
     expect(screen.queryByText(/of at least 45/)).not.toBeInTheDocument()
-    expect(panel).toHaveTextContent(/one day without a reading/)
+    expect(panel).toHaveTextContent(/One day without a reading/)
     expect(screen.getByText('One of them is enough.')).toBeInTheDocument()
     cleanup()
     await open(<CoursePage />, { ...course('warm'), record: fallow([27.2, 27.4, 26.2, 27.1, 27.3]) })

@@ -9,7 +9,7 @@ import {
   type Sitting,
 } from '@brinvo/core'
 import { useMemo } from 'react'
-import { Link } from 'react-router'
+import { Link, useLocation } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../data/queries.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../design/primitives.tsx'
@@ -76,6 +76,7 @@ export function useAmmonia(vesselId: string): {
 export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
   const { record } = useRecord()
   const { nowMs } = useThePlans()
+  const { pathname } = useLocation()
   const log = useLog()
   const { comparison, watch, act } = useAmmonia(vesselId)
   if (!comparison && !watch) return null
@@ -148,8 +149,11 @@ export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
         </Row>
         {watch && without.length > 0 && (
           <Quiet>
-            No {without.map((method) => WORD[method]).join(' and no ')} in the <Link to="/cupboard">cupboard</Link> yet:
-            its usual error is taken.
+            No {without.map((method) => WORD[method]).join(' and no ')} in the{' '}
+            <Link to={`/cupboard?add=kit&analyte=${ANALYTE[without[0]!]}&then=${encodeURIComponent(pathname)}`}>
+              cupboard
+            </Link>{' '}
+            yet: its usual error is taken.
           </Quiet>
         )}
       </Stack>

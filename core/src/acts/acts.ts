@@ -10,7 +10,7 @@ import { bathAct, bathEndAct } from './bath.ts'
 import { changeAct } from './change.ts'
 import { correctionAct } from './correction.ts'
 import { containerAct } from './container.ts'
-import { courseAct, courseEndAct } from './course.ts'
+import { courseAct, courseEndAct, courseUsesAct } from './course.ts'
 import { doseAct } from './dose.ts'
 import { equipmentAct } from './equipment.ts'
 import { gearAct } from './gear.ts'
@@ -44,6 +44,8 @@ export function answer(context: ActContext, intent: Intent): ActAnswer {
       return equipmentAct(context, intent)
     case 'course':
       return courseAct(context, intent)
+    case 'course-uses':
+      return courseUsesAct(context, intent)
     case 'course-end':
       return courseEndAct(context, intent)
     case 'correction':

@@ -25,9 +25,9 @@ import { methodOf } from '../knowledge/methods.ts'
 import { coursesIn, methodOfCourse } from '../safety/water.ts'
 import { dayOf, instantMs, instantOf, minuteStart } from '../time/time.ts'
 import { answerOf, problemAnswer } from './answer.ts'
-import { checkInstant } from './place.ts'
+import { checkInstant, protocolOfCourse } from './place.ts'
 import { checkProduct } from './product.ts'
-import type { ActContext, ActAnswer, CourseEndIntent, CourseIntent } from './types.ts'
+import type { ActContext, ActAnswer, CourseEndIntent, CourseIntent, CourseUsesIntent } from './types.ts'
 
 /** A course about to start, held against everything that it will do. */
 export function courseAct(context: ActContext, intent: CourseIntent): ActAnswer {
@@ -46,10 +46,10 @@ export function courseAct(context: ActContext, intent: CourseIntent): ActAnswer 
     ...fights(record, { id: '', vesselId: vessel.id, wants }, nowMs).map((message) =>
       block('campaign-fights', message),
     ),
-    ...checkRoles(context, intent, protocol, vessel),
+    ...checkRoles(context, body.products, protocol, vessel),
     ...checkMethod(context, protocol, vessel),
-    ...checkBeside(context, intent, protocol, vessel),
-    ...checkKit(context, intent, protocol),
+    ...checkBeside(context, body.products, protocol, vessel),
+    ...checkKit(context, body.products, intent.instrumentId, protocol),
     ...checkHosts(context, protocol, vessel),
   ]
   if (protocol.water !== 'both' && protocol.water !== vessel.body.water)
@@ -107,12 +107,18 @@ const followsAnimals = (protocol: Protocol): boolean =>
   protocol.phases.some(({ exit }) => partsOf(exit).some(({ kind }) => kind === 'residents-in'))
 
 /** Every role with its bottle: form, label, law, animals, water. */
-function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protocol, vessel: VesselDocument): Refusal[] {
+function checkRoles(
+  context: ActContext,
+  products: Readonly<Record<string, string>>,
+  protocol: Protocol,
+  vessel: VesselDocument,
+  asked: (roleId: string) => boolean = () => true,
+): Refusal[] {
   const { record, nowMs } = context
   const found: Refusal[] = []
   const animals = animalsIn(context, vessel.id, nowMs)
   const dosed = protocol.productRoles.filter(
-    (role) => role.optional !== true || intent.body.products[role.id] !== undefined,
+    (role) => asked(role.id) && (role.optional !== true || products[role.id] !== undefined),
   )
   if (dosed.length === 0) return []
   if (!vesselVolume(vessel))
@@ -120,7 +126,7 @@ function checkRoles(context: ActContext, intent: CourseIntent, protocol: Protoco
   else if (vessel.body.volumeConfirmedAt === undefined)
     found.push(block('volume-unconfirmed', `The net volume of ${vessel.body.name} was never confirmed.`))
   for (const role of dosed) {
-    const product = record.products.get(intent.body.products[role.id] ?? '')
+    const product = record.products.get(products[role.id] ?? '')
     if (!product) {
       found.push(forbid('safe-strength', `No bottle is chosen: ${role.label.toLowerCase()}.`))
       continue
@@ -224,10 +230,17 @@ function checkMethod(context: ActContext, protocol: Protocol, vessel: VesselDocu
 }
 
 /** A second course beside one that runs: allowed pairs pass, doubtful ones are told, the rest is blocked. */
-function checkBeside(context: ActContext, intent: CourseIntent, protocol: Protocol, vessel: VesselDocument): Refusal[] {
+function checkBeside(
+  context: ActContext,
+  products: Readonly<Record<string, string>>,
+  protocol: Protocol,
+  vessel: VesselDocument,
+  ownId: string | null = null,
+): Refusal[] {
   const { nowMs } = context
-  const mine = partiesOfCourse(context, intent.body.products, protocol, nowMs)
+  const mine = partiesOfCourse(context, products, protocol, nowMs)
   return coursesIn(context, vessel.id, nowMs).flatMap((course) => {
+    if (course.id === ownId) return []
     const theirs = [
       ...partiesOfCourse(context, course.body.products, course.body.protocol as unknown as Protocol, nowMs),
     ]
@@ -276,12 +289,17 @@ function partiesOfCourse(
 }
 
 /** Readings that earn the hours of a course need a kit that reads its form. */
-function checkKit(context: ActContext, intent: CourseIntent, protocol: Protocol): Refusal[] {
+function checkKit(
+  context: ActContext,
+  products: Readonly<Record<string, string>>,
+  instrumentId: string | null,
+  protocol: Protocol,
+): Refusal[] {
   if (protocol.clock === undefined || protocol.productRoles.length === 0) return []
-  const instrument = intent.instrumentId === null ? undefined : context.record.instruments.get(intent.instrumentId)
+  const instrument = instrumentId === null ? undefined : context.record.instruments.get(instrumentId)
   if (!instrument) return [block('no-kit', 'No test kit is chosen. Without readings no hour can be credited.')]
   const role = protocol.productRoles[0]!
-  const product = context.record.products.get(intent.body.products[role.id] ?? '')
+  const product = context.record.products.get(products[role.id] ?? '')
   const form = product && formAmong(product.body, role.forms)
   if (form && instrument.body.readsForms && !instrument.body.readsForms.includes(form.id))
     return [forbid('cu-form-lock', `${instrument.body.name} does not read ${form.label}.`)]
@@ -304,6 +322,101 @@ function checkHosts(context: ActContext, protocol: Protocol, vessel: VesselDocum
         )} ${fish.length === 1 ? 'lives' : 'live'} in ${vessel.body.name}: the count starts when the last fish is out.`,
     ),
   ]
+}
+
+/**
+ * Another bottle, kit or second vessel for a course that runs. The bottle is held against everything a start is held
+ * against; one of another form never follows doses of the first, for their levels do not add up.
+ */
+export function courseUsesAct(context: ActContext, intent: CourseUsesIntent): ActAnswer {
+  const { record, nowMs } = context
+  const course = record.courses.get(intent.id)
+  const vessel = record.vessels.get(course?.body.vesselId ?? '')
+  if (!course || !vessel) return problemAnswer('That course is not on record any more.')
+  if (course.body.endedAt !== undefined) return problemAnswer('That course was ended already, perhaps in another tab.')
+  const protocol = protocolOfCourse(course)
+  const products = chosen(course.body.products, intent.products)
+  const instruments = chosen(course.body.instruments, intent.instruments)
+  const vessels = chosen(course.body.vessels ?? {}, intent.vessels)
+  const isNew = (roleId: string) => products[roleId] !== course.body.products[roleId]
+  const readsRole = protocol.instrumentRoles.find(({ readsFormOf }) => readsFormOf !== undefined)?.id
+  const found: Refusal[] = [
+    ...checkRoles(context, products, protocol, vessel, isNew),
+    ...otherForms(context, course, products),
+    ...(protocol.productRoles.some(({ id }) => isNew(id))
+      ? checkBeside(context, products, protocol, vessel, course.id)
+      : []),
+    ...(readsRole === undefined ? [] : checkKit(context, products, instruments[readsRole] ?? null, protocol)),
+  ]
+  for (const [role, id] of Object.entries(instruments))
+    if (!record.instruments.has(id))
+      found.push(forbid('no-kit', `The kit for ${role} is not in the cupboard any more.`))
+  for (const id of Object.values(vessels)) {
+    const other = record.vessels.get(id)
+    if (!other) found.push(forbid('no-vessel', 'That vessel is not on the shelf any more.'))
+    else if (id === vessel.id) found.push(forbid('no-vessel', `${other.body.name} is where the course runs itself.`))
+    else if (other.body.water !== vessel.body.water)
+      found.push(forbid('water', `${other.body.name} holds another kind of water than ${vessel.body.name}.`))
+  }
+  const { vessels: _, ...body } = course.body
+  const changed = [
+    ...protocol.productRoles.filter(({ id }) => isNew(id)).map(({ label }) => label.toLowerCase()),
+    ...protocol.instrumentRoles
+      .filter(({ id }) => instruments[id] !== course.body.instruments[id])
+      .map(({ label }) => label.toLowerCase()),
+    ...(protocol.vesselRoles ?? [])
+      .filter(({ id }) => vessels[id] !== course.body.vessels?.[id])
+      .map(({ label }) => label.toLowerCase()),
+  ]
+  if (changed.length === 0) return problemAnswer('Nothing is changed yet.')
+  return answerOf({
+    found,
+    documents: [
+      revised(
+        course,
+        { ...body, products, instruments, ...(Object.keys(vessels).length > 0 ? { vessels } : {}) },
+        instantOf(nowMs),
+      ),
+    ],
+    said: `From now on in “${protocol.title}”: ${changed.join(', ')}.`,
+  })
+}
+const chosen = (
+  before: Readonly<Record<string, string>>,
+  now: Readonly<Record<string, string>> = {},
+): Readonly<Record<string, string>> =>
+  Object.fromEntries(Object.entries({ ...before, ...now }).filter(([, id]) => id !== ''))
+
+/** A bottle of another form than the one that was poured already. */
+function otherForms(
+  context: ActContext,
+  course: CourseDocument,
+  products: Readonly<Record<string, string>>,
+): Refusal[] {
+  return protocolOfCourse(course).productRoles.flatMap((role) => {
+    const formOf = (id: string | undefined) => {
+      const body = context.record.products.get(id ?? '')?.body
+      return body && formAmong(body, role.forms)
+    }
+    const before = formOf(course.body.products[role.id])
+    const now = formOf(products[role.id])
+    const poured = context.active.some(
+      (entry) =>
+        entry.kind === 'dose' &&
+        entry.vesselId === course.body.vesselId &&
+        instantMs(entry.at) >= instantMs(course.body.startedAt) &&
+        entry.productId === course.body.products[role.id],
+    )
+    if (!poured || !before || before.id === now?.id) return []
+    return [
+      forbid(
+        'cu-form-lock',
+        now
+          ? `${before.label} was poured in this course; ${now.label} is another form, and their levels do not add up. End this course, change the water, and start anew with it.`
+          : `${before.label} was poured in this course: it stays with it to the end.`,
+      ),
+    ]
+  })
 }
 
 /** A course ended, by the keeper's own judgement. */

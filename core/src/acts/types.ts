@@ -127,6 +127,15 @@ export type CourseIntent = Place & {
   readonly instrumentId: string | null
   readonly findingId?: string
 }
+/** Another bottle, kit or second vessel for a course that runs: chosen late, used up, or broken. */
+export type CourseUsesIntent = Place & {
+  readonly kind: 'course-uses'
+  readonly id: string
+  /** By role; '' takes a bottle that may wait out again. Roles left out stay as they are. */
+  readonly products?: Readonly<Record<string, string>>
+  readonly instruments?: Readonly<Record<string, string>>
+  readonly vessels?: Readonly<Record<string, string>>
+}
 export type CourseEndIntent = Place & {
   readonly kind: 'course-end'
   readonly id: string
@@ -202,6 +211,7 @@ export type Intent =
   | ResidentIntent
   | EquipmentIntent
   | CourseIntent
+  | CourseUsesIntent
   | CourseEndIntent
   | CorrectionIntent
   | BottleIntent

@@ -1,13 +1,14 @@
 // What the rules of a course look at, and the small questions they ask of it.
 import type { ClockState } from '../clock/therapeutic.ts'
 import { asChosen, type Protocol, type Value, type Variant } from '../knowledge/protocols.ts'
-import { formAmong } from '../knowledge/uses.ts'
+import { formAmong, formGiven } from '../knowledge/uses.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { indexOf, ledgerOf, vesselLedger } from '../record/ledgerIndex.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import type {
   ActiveLedger,
   CourseDocument,
+  DoseEntry,
   Entry,
   GateEntry,
   KeeperRecord,
@@ -191,5 +192,22 @@ export function roleReadings(context: CourseContext, role: string, sinceMs: numb
   const analyte = context.protocol.instrumentRoles.find(({ id }) => id === role)?.analyte
   return entriesBetween(context, sinceMs, Infinity).filter(
     (entry): entry is ReadingEntry => entry.kind === 'reading' && entry.analyte === analyte && entry.doubt !== 'typo',
+  )
+}
+
+/**
+ * Whether an entry is a dose of a role: from its bottle, or from another one of the same form, as when the first ran
+ * empty. Pure.
+ */
+export function isDoseOf(
+  context: Pick<CourseContext, 'course' | 'record' | 'forms'>,
+  entry: Entry,
+  role: string,
+): entry is DoseEntry {
+  if (entry.kind !== 'dose') return false
+  if (entry.productId === context.course.body.products[role]) return true
+  const form = context.forms[role]
+  return (
+    form !== undefined && form !== '' && formGiven(entry, context.record.products.get(entry.productId))?.id === form
   )
 }

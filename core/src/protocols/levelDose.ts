@@ -5,15 +5,13 @@ import type { RuleOf } from '../knowledge/protocols.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
 import { isInside, mostInside } from '../safety/limits.ts'
 import { entryMs } from '../time/time.ts'
-import { entriesBetween, type CourseContext } from './courseContext.ts'
+import { entriesBetween, isDoseOf, type CourseContext } from './courseContext.ts'
 import { bottleOf, roomOf } from './offers.ts'
 import { make, type Builder, type Step, type StepDose } from './stepBuilder.ts'
 
 /** Doses of a role's bottle inside a stretch. */
 const roleDoses = ({ context }: Builder, role: string, fromMs: number, toMs: number) =>
-  entriesBetween(context, fromMs, toMs + 1).filter(
-    (entry) => entry.kind === 'dose' && entry.productId === context.course.body.products[role],
-  )
+  entriesBetween(context, fromMs, toMs + 1).filter((entry) => isDoseOf(context, entry, role))
 
 export function doneDoses(
   rule: RuleOf<'ramp' | 'hold'>,

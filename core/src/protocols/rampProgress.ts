@@ -2,7 +2,7 @@
 import type { RuleOf } from '../knowledge/protocols.ts'
 import type { ReadingEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
-import { entriesBetween, type CourseContext } from './courseContext.ts'
+import { entriesBetween, isDoseOf, type CourseContext } from './courseContext.ts'
 
 export interface RampProgress {
   readonly levels: readonly number[]
@@ -31,7 +31,6 @@ function reaches(reading: ReadingEntry, level: number, context: CourseContext): 
 /** How far a ramp has come: each level needs a dose and then a reading that reaches it. */
 export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, sinceMs: number): RampProgress {
   const levels = rampLevelsOf(context, rule.role)
-  const productId = context.course.body.products[rule.role]
   const analyte = context.protocol.instrumentRoles.find(({ id }) => id === rule.confirmRole)?.analyte
   const confirmedAtMs: number[] = []
   let lastDoseMs: number | null = null
@@ -41,7 +40,7 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
   let awaitingReading = false
   for (const entry of entriesBetween(context, sinceMs, Infinity)) {
     const ms = entryMs(entry)
-    if (entry.kind === 'dose' && entry.productId === productId) {
+    if (isDoseOf(context, entry, rule.role)) {
       lastDoseMs = ms
       dosedSinceConfirm = true
       awaitingReading = true

@@ -93,8 +93,8 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
         <DipAmount step={step} litres={bath.litres} of="bath" />
         {bath.needsBottle && (
           <Tray $tone="caution">
-            No bottle is chosen for this course, so no amount can be worked out. <Link to="/cupboard">Register it</Link>
-            , then start the course with it.
+            No bottle is chosen for this course, so no amount can be worked out.{' '}
+            <Link to={`/courses/${course?.id ?? ''}?uses=1`}>Choose it now</Link>.
           </Tray>
         )}
         <Tray>

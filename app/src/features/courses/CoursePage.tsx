@@ -4,7 +4,6 @@ import { Covers } from '../../parts/Covers.tsx'
 import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
   protocolHash,
-  agentForm,
   courseInputs,
   formatDuration,
   instantMs,
@@ -17,27 +16,15 @@ import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
-import {
-  Button,
-  DayTable,
-  Facts,
-  LinkButton,
-  Page,
-  Quiet,
-  Row,
-  Stack,
-  Tag,
-  Tray,
-  Well,
-} from '../../design/primitives.tsx'
+import { Button, DayTable, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { levelText, longDayText, percentText, whenText } from '../../design/words.ts'
-import { HazardCard } from '../../parts/HazardCard.tsx'
 import { DoFirst, DoRest } from '../../parts/DoPanel.tsx'
 import { Ribbon } from '../../parts/Ribbon.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { InfluencePanel } from './InfluencePanel.tsx'
 import { EndDialog } from './EndDialog.tsx'
+import { UsesPanel } from './UsesPanel.tsx'
 import { FaultyCourse } from './FaultyCourse.tsx'
 import { GatePanel } from './GatePanel.tsx'
 import { CampaignAlarms, CampaignAnswers, CampaignAside, CampaignPanel } from './CampaignPanel.tsx'
@@ -93,7 +80,6 @@ export function CoursePage() {
   const variant = protocol.variants.find((candidate) => candidate.id === course.body.variant)
   const byWarmth = protocol.phases.some(({ exit }) => warmDaysIn(exit) !== null)
   const hasLevel = courseInputs(record, active, course, nowMs) !== null
-  const product = record.products.get(Object.values(course.body.products)[0] ?? '')
   return (
     <Page $aside>
       <Row $between style={{ alignItems: 'flex-end', gridColumn: '1 / -1' }}>
@@ -195,29 +181,7 @@ export function CoursePage() {
         {plan && course.body.endedAt === undefined && <ExitPanel course={course} plan={plan} />}
         <AnimalsPanel course={course} />
         <DecisionsPanel course={course} />
-        {product && (
-          <Tray>
-            <Stack $gap={8}>
-              <h3>{protocol.campaign ? 'Bottle' : 'Bottle and band'}</h3>
-              <p>
-                {product.body.name}: {agentForm(product.body.form)?.label}
-              </p>
-              {plan?.band && !protocol.campaign && (
-                <Facts>
-                  <dt>band</dt>
-                  <dd>
-                    {plan.band.floorMgPerL}–{plan.band.ceilingMgPerL} mg/L
-                  </dd>
-                  <dt>hard maximum</dt>
-                  <dd>{plan.band.hardMaxMgPerL} mg/L</dd>
-                  <dt>longest gap without a test</dt>
-                  <dd>{plan.band.form.maxGapHours} h</dd>
-                </Facts>
-              )}
-              <HazardCard hazardIds={agentForm(product.body.form)?.hazards ?? []} short />
-            </Stack>
-          </Tray>
-        )}
+        <UsesPanel course={course} plan={plan} />
         <Tray>
           <Stack $gap={8}>
             <h3>School</h3>

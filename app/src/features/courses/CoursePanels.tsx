@@ -275,7 +275,9 @@ export function WarmthPanel({ course }: { course: CourseDocument }) {
               />
             </Row>
             {state.unread > 0 && (
-              <p>{sentenceCase(plural(state.unread, 'day'))} without a reading of the temperature: they count nothing.</p>
+              <p>
+                {sentenceCase(plural(state.unread, 'day'))} without a reading of the temperature: they count nothing.
+              </p>
             )}
             {state.coldDay !== null && <p>Too cold on {state.coldDay}.</p>}
           </>

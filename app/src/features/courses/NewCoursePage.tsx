@@ -18,7 +18,6 @@ import {
   formAmong,
   vesselVolume,
   type CourseBody,
-  type KeeperRecord,
   type Protocol,
   instantOf,
 } from '@brinvo/core'
@@ -43,6 +42,8 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 import { compute } from '../../workers/client.ts'
 import { NeedsPanel } from './NeedsPanel.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { useWayThere } from '../../shell/wayBack.ts'
+import { bottlesAmong } from './usable.ts'
 
 const PreviewChart = lazy(async () => ({ default: (await import('./PreviewChart.tsx')).PreviewChart }))
 
@@ -79,12 +80,6 @@ const PURPOSES: readonly { readonly value: Protocol['purpose']; readonly label: 
   { value: 'campaign', label: 'Campaign' },
 ]
 
-/** Bottles that can serve a role: confirmed ones first, then those registered for this very use. */
-const bottlesAmong = (record: KeeperRecord, forms: readonly string[]) =>
-  [...record.products.values()]
-    .filter(({ body }) => body.usedUpAt === undefined && formAmong(body, forms) !== undefined)
-    .sort((a, b) => Number(forms.includes(b.body.form)) - Number(forms.includes(a.body.form)))
-
 /** Parameters as typed: every one readable, or the sentence that says which is not. */
 function readParameters(
   protocol: Protocol,
@@ -108,6 +103,7 @@ export function NewCoursePage() {
   const goOn = useGoOn()
   const { revise } = useActions()
   const [params] = useSearchParams()
+  const wayThere = useWayThere()
   const { settings } = record
   const vessels = shelvedVessels(record)
   const [vesselId, setVesselId] = useState(
@@ -433,7 +429,14 @@ export function NewCoursePage() {
             </Row>
             {role && (products.length === 0 || (kits.length === 0 && testRole !== undefined)) && (
               <Row>
-                <LinkButton to="/cupboard">
+                <LinkButton
+                  to={wayThere(
+                    products.length === 0
+                      ? `/cupboard?add=bottle&form=${role.forms.join(',')}`
+                      : `/cupboard?add=kit&analyte=${testRole?.analyte ?? ''}`,
+                    { vessel: vesselId, protocol: protocol.id, variant: variantChoice },
+                  )}
+                >
                   Register {products.length === 0 ? 'the bottle' : 'the test kit'} first
                 </LinkButton>
               </Row>
@@ -669,7 +672,9 @@ export function NewCoursePage() {
           <LinkButton to="/cupboard">Confirm the bottle from its label</LinkButton>
         )}
         {asking.spoken.some(({ rule }) => rule === 'volume-unconfirmed') && (
-          <LinkButton to={`/vessels/${vesselId}/edit`}>Confirm the volume</LinkButton>
+          <LinkButton to={wayThere(`/vessels/${vesselId}/edit`, { vessel: vesselId, protocol: protocol.id })}>
+            Confirm the volume
+          </LinkButton>
         )}
         <Button look="main" isDisabled={!asking.may || asking.busy} onPress={() => void start()}>
           Start {protocol.purpose === 'fallow' ? 'counting' : 'the course'}

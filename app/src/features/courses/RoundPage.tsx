@@ -173,7 +173,7 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
           <Well>
             <p>
               No bottle is chosen: a plain dip with jets takes about half of what a dip with a bottle takes.{' '}
-              <Link to="/cupboard">Register one</Link>, and start the campaign with it.
+              <Link to={`/courses/${step.courseId}?uses=1`}>Choose one now</Link>.
             </p>
           </Well>
         )}

@@ -58,7 +58,7 @@ export function SpotPage() {
             <h1>{step ? 'No amount can be worked out' : 'Every spot treatment is done'}</h1>
             {step && <p>{step.detail} A bottle and a net volume are needed: nothing is poured by eye.</p>}
             <Row>
-              {step && <LinkButton to="/cupboard">Register the bottle</LinkButton>}
+              {step && <LinkButton to={`/courses/${id}?uses=1`}>Choose the bottle</LinkButton>}
               <LinkButton to={`/courses/${id}`}>Back to the campaign</LinkButton>
             </Row>
           </Stack>

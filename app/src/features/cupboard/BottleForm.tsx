@@ -74,11 +74,22 @@ function readStrength(
   }
 }
 
-export function BottleForm({ product, onClose }: { product: ProductDocument | null; onClose: () => void }) {
+export function BottleForm({
+  product,
+  wanted,
+  onClose,
+  onKept,
+}: {
+  product: ProductDocument | null
+  /** Forms that are asked for: a single one stands there already, several stand first. */
+  wanted: readonly string[]
+  onClose: () => void
+  onKept: () => void
+}) {
   const { nowMs } = useThePlans()
   const old = product?.body.strength
   const [name, setName] = useState(product?.body.name ?? '')
-  const [form, setForm] = useState(product?.body.form ?? '')
+  const [form, setForm] = useState(product?.body.form ?? (wanted.length === 1 ? (agentForm(wanted[0]!)?.id ?? '') : ''))
   const [chosenBasis, setBasis] = useState<Basis | null>(old?.basis ?? null)
   const [main, setMain] = useState(
     old
@@ -136,7 +147,9 @@ export function BottleForm({ product, onClose }: { product: ProductDocument | nu
   const error = tried ? asking.answer.problem : null
   const save = async () => {
     setTried(true)
-    if (asking.may && (await asking.commit())) onClose()
+    if (!asking.may || !(await asking.commit())) return
+    onClose()
+    onKept()
   }
   const unit = {
     'mg-per-mL': 'mg/mL',
@@ -160,7 +173,12 @@ export function BottleForm({ product, onClose }: { product: ProductDocument | nu
         label="Form, as the label states it"
         value={form}
         onChange={setForm}
-        options={[{ value: '', label: 'choose' }, ...agentForms.map(({ id, label }) => ({ value: id, label }))]}
+        options={[
+          { value: '', label: 'choose' },
+          ...[...agentForms]
+            .sort((a, b) => Number(wanted.includes(b.id)) - Number(wanted.includes(a.id)))
+            .map(({ id, label }) => ({ value: id, label })),
+        ]}
         hint={
           known
             ? `${known.labelHint}${

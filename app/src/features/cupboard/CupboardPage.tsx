@@ -14,6 +14,7 @@ import {
   type ProductDocument,
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
@@ -22,6 +23,8 @@ import { Button, Empty, Page, Quiet, Row, Tag, Tray } from '../../design/primiti
 import { longDayText, plural, whenText } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useGoOn } from '../../shell/useGoOn.ts'
+import { useWayBack } from '../../shell/wayBack.ts'
 import { BottleForm } from './BottleForm.tsx'
 import { GearShelf } from './GearShelf.tsx'
 
@@ -46,8 +49,15 @@ const Item = styled.li`
 export function CupboardPage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const [bottle, setBottle] = useState<ProductDocument | 'new' | null>(null)
-  const [kit, setKit] = useState(false)
+  const [params] = useSearchParams()
+  const back = useWayBack()
+  const goOn = useGoOn()
+  // What brought its keeper here to register one thing opens that form, and is led back to when it is kept.
+  const [bottle, setBottle] = useState<ProductDocument | 'new' | null>(params.get('add') === 'bottle' ? 'new' : null)
+  const [kit, setKit] = useState(params.get('add') === 'kit')
+  const kept = () => {
+    if (back !== null) goOn(back, { replace: true })
+  }
   const products = [...record.products.values()]
   const instruments = [...record.instruments.values()]
   const suspects = useMemo(() => suspectInstruments(record, active, nowMs), [record, active, nowMs])
@@ -174,8 +184,15 @@ export function CupboardPage() {
         </Tray>
       )}
       <GearShelf />
-      {bottle !== null && <BottleForm product={bottle === 'new' ? null : bottle} onClose={() => setBottle(null)} />}
-      {kit && <KitForm onClose={() => setKit(false)} />}
+      {bottle !== null && (
+        <BottleForm
+          product={bottle === 'new' ? null : bottle}
+          wanted={params.get('form')?.split(',') ?? []}
+          onClose={() => setBottle(null)}
+          onKept={kept}
+        />
+      )}
+      {kit && <KitForm wanted={params.get('analyte')} onClose={() => setKit(false)} onKept={kept} />}
     </Page>
   )
 }
@@ -191,11 +208,26 @@ const METHODS: Readonly<Record<InstrumentBody['method'], string>> = {
   other: 'Other',
 }
 
-function KitForm({ onClose }: { onClose: () => void }) {
+const MEASURED = [
+  'copper',
+  'ammonia-total',
+  'ammonia-free',
+  'nitrite',
+  'nitrate',
+  'phosphate',
+  'ph',
+  'temperature',
+  'salinity',
+  'alkalinity',
+] as const satisfies readonly InstrumentBody['analyte'][]
+/** Only copper comes in forms that one kit reads and another does not. */
+const COPPER_FORMS = agentForms.filter(({ agent }) => agent === 'copper')
+
+function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: () => void; onKept: () => void }) {
   const { create } = useActions()
   const notice = useNotice()
   const [name, setName] = useState('')
-  const [analyte, setAnalyte] = useState<InstrumentBody['analyte']>('copper')
+  const [analyte, setAnalyte] = useState<InstrumentBody['analyte']>(MEASURED.find((one) => one === wanted) ?? 'copper')
   const [method, setMethod] = useState<InstrumentBody['method']>('photometer')
   const [step, setStep] = useState('0.01')
   const [relative, setRelative] = useState('5')
@@ -230,6 +262,7 @@ function KitForm({ onClose }: { onClose: () => void }) {
       })
       notice({ text: `${name.trim()} is in the cupboard.`, tone: 'done' })
       onClose()
+      onKept()
     } catch (cause) {
       setError((cause as Error).message)
     }
@@ -243,18 +276,7 @@ function KitForm({ onClose }: { onClose: () => void }) {
             label="Measures"
             value={analyte}
             onChange={(next) => setAnalyte(next as InstrumentBody['analyte'])}
-            options={[
-              'copper',
-              'ammonia-total',
-              'ammonia-free',
-              'nitrite',
-              'nitrate',
-              'phosphate',
-              'ph',
-              'temperature',
-              'salinity',
-              'alkalinity',
-            ].map((value) => ({ value, label: value.replace('-', ', ') }))}
+            options={MEASURED.map((value) => ({ value, label: value.replace('-', ', ') }))}
           />
         </div>
         <div style={{ flex: '1 1 160px' }}>
@@ -290,7 +312,7 @@ function KitForm({ onClose }: { onClose: () => void }) {
       {analyte === 'copper' && (
         <fieldset style={{ border: 0, padding: 0, margin: 0 }}>
           <legend style={{ fontWeight: 600, fontSize: 14 }}>Reads, by its leaflet</legend>
-          {agentForms.map((form) => (
+          {COPPER_FORMS.map((form) => (
             <Check
               key={form.id}
               isSelected={reads.includes(form.id)}

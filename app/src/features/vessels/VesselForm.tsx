@@ -31,6 +31,7 @@ import { useAct } from '../../parts/useAct.ts'
 import { noonOf } from '../../parts/noonOf.ts'
 import { NARROW } from '../../design/theme.ts'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { wayBack } from '../../shell/wayBack.ts'
 
 const Grid = styled.div`
   display: grid;
@@ -323,9 +324,7 @@ export function EditVesselPage() {
 
 /** Where a new vessel leads: to what brought its keeper here, else to itself. */
 const afterwards = (then: string | null, vesselId: string): string =>
-  then === null || !/^\/(findings|arrivals|courses|bench)\b/.test(then)
-    ? `/vessels/${vesselId}`
-    : `${then}${then.includes('?') ? '&' : '?'}vessel=${vesselId}`
+  wayBack(then) === null ? `/vessels/${vesselId}` : `${then}${then!.includes('?') ? '&' : '?'}vessel=${vesselId}`
 
 /** What ails a tank is mostly looked for in the display; what comes or is treated goes into quarantine. */
 const purposeFor = (then: string | null): FormValues['purpose'] =>
@@ -396,7 +395,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const save = async () => {
     setTried(true)
     if (asking.may && (await asking.commit()))
-      goOn(vessel ? `/vessels/${vessel.id}` : afterwards(params.get('then'), newId))
+      goOn(vessel ? (wayBack(params.get('then')) ?? `/vessels/${vessel.id}`) : afterwards(params.get('then'), newId))
   }
 
   return (

@@ -3,7 +3,7 @@ import type { RuleOf, Value } from '../../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../../level/fromRecord.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
-import { entriesBetween, valueFor, type CourseContext } from '../courseContext.ts'
+import { entriesBetween, isDoseOf, valueFor, type CourseContext } from '../courseContext.ts'
 import { bottleOf, capWords, doneOf, offerOf, roomOf, trim } from '../offers.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
@@ -171,10 +171,7 @@ const asked = (value: Value): string =>
 
 /** When a role's bottle was poured last in this course; null where it never was. */
 function lastPouredMs(context: CourseContext, role: string): number | null {
-  const productId = context.course.body.products[role]
-  const last = entriesBetween(context, context.startMs, Infinity).findLast(
-    (entry) => entry.kind === 'dose' && entry.productId === productId,
-  )
+  const last = entriesBetween(context, context.startMs, Infinity).findLast((entry) => isDoseOf(context, entry, role))
   return last ? entryMs(last) : null
 }
 

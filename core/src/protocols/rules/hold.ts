@@ -4,7 +4,7 @@ import { agentForm } from '../../knowledge/agents.ts'
 import { limitOf } from '../../knowledge/limits.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
-import { entriesBetween } from '../courseContext.ts'
+import { entriesBetween, isDoseOf } from '../courseContext.ts'
 import { doneDoses, doseOf, fixed } from '../levelDose.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
@@ -91,11 +91,10 @@ function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: 
 
 /** Until when a level that was just topped up is left alone; null where a reading came since. */
 function pausedUntilMs(rule: RuleOf<'hold'>, { context }: Builder): number | null {
-  const productId = context.course.body.products[rule.role]
   const { agent } = agentForm(context.forms[rule.role] ?? '') ?? {}
   let pouredMs: number | null = null
   for (const entry of entriesBetween(context, context.startMs, context.nowMs + 1)) {
-    if (entry.kind === 'dose' && entry.productId === productId) pouredMs = entryMs(entry)
+    if (isDoseOf(context, entry, rule.role)) pouredMs = entryMs(entry)
     else if (
       entry.kind === 'reading' &&
       entry.analyte === agent &&
