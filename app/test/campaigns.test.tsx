@@ -238,6 +238,56 @@ describe('counting', () => {
   })
 })
 
+describe('a look at patches', () => {
+  const where = { route: '/courses/:id/tally/:measureId', at: '/courses/mine/tally/patch-score' }
+  const press = (user: Awaited<ReturnType<typeof open>>, name: string | RegExp) => user.click(screen.getByText(name))
+  test('a new patch is asked for its arm, and what was typed for one is there again', async () => {
+    const user = await open(<TallyPage />, { ...where, record: withCampaign('spot-peroxide-fresh', 'fernwater', 3) })
+    const save = () => screen.getByRole('button', { name: /^Save/ })
+    const naming = () => screen.getByRole('textbox', { name: 'Name a new patch' })
+    await user.type(naming(), 'left leaf')
+    await user.click(screen.getByRole('button', { name: 'Add it' }))
+    await press(user, 'Left alone')
+    await press(user, /^as before/)
+    expect(save()).toBeEnabled()
+    // Named before the first was saved: its look and its arm do not go over to the second, and are not lost.
+    await user.type(naming(), 'right leaf')
+    await user.click(screen.getByRole('button', { name: 'Add it' }))
+    expect(screen.getByRole('radio', { name: 'Left alone' })).not.toBeChecked()
+    await press(user, /^as before/)
+    expect(save()).toBeDisabled()
+    await press(user, 'Treated in the water')
+    expect(save()).toBeEnabled()
+    await user.click(screen.getByRole('button', { name: /^left leaf/ }))
+    expect(save()).toBeDisabled()
+    await press(user, 'Left alone')
+    expect(save()).toBeEnabled()
+    await user.click(save())
+    await waitFor(async () =>
+      expect((await stored()).entries.at(-1)).toMatchObject({
+        kind: 'tally',
+        piece: 'left leaf',
+        arm: 'control',
+        values: { score: 0 },
+      }),
+    )
+  })
+  test('what treated patches should look like is said from the first treatment on', async () => {
+    const now = new Date().toISOString()
+    await open(<CoursePage />, { ...course('mine'), record: withCampaign('spot-peroxide-fresh', 'fernwater', 60) })
+    expect(await screen.findByText('Is it over?')).toBeInTheDocument()
+    expect(screen.queryByText(/should now look/)).toBeNull()
+    cleanup()
+    await open(<CoursePage />, {
+      ...course('mine'),
+      record: withCampaign('spot-peroxide-fresh', 'fernwater', 60, [
+        { kind: 'dose', at: now, productId: 'peroxide-3', amount: 1, unit: 'mL' },
+      ]),
+    })
+    expect(await screen.findByText(/should now look/)).toHaveTextContent(/darker, with bubbles/)
+  })
+})
+
 describe('a removal session', () => {
   test('a rock has its time in air, the session its break, and both say when to be back', async () => {
     const where = { route: '/courses/:id/tally/:measureId', at: '/courses/mine/tally/rock-count' }

@@ -131,6 +131,13 @@ describe('the gate of an intake', () => {
     expect(pieces(at(seen, 4.5))).toEqual([['plate', 0, true]])
     expect(pieces(at(seen, 20))).toEqual([['plate', 2, false]])
   })
+  test('what was found at the bench of another course says nothing here', () => {
+    const elsewhere = looks([1, 'plate', 3]).map(
+      ([h, one]) => [h, { ...one, courseId: 'b', step: 'b/dip/0/0' }] as const,
+    )
+    const found = scene('coral-intake-45', [...elsewhere, ...looks([2, 'arch', 0])]).at(24)
+    expect(pieces(found)).toEqual([['arch', 1, false]])
+  })
   test('forty-five days alone open nothing; three clean looks of every piece do, with the days', () => {
     expect(phase(at([], 50))).toBe(0)
     const one = clean('plate', 0, 4, 8)
@@ -369,7 +376,12 @@ describe('time alone never says yes (L6)', () => {
 })
 
 describe('what the record is uneasy about (L18)', () => {
-  const reading = (record: KeeperRecord, value: number, daysAgo: number) =>
+  const reading = (
+    record: KeeperRecord,
+    value: number,
+    daysAgo: number,
+    bound: 'exact' | 'above' | 'below' = 'exact',
+  ) =>
     recordOf(record.settings, documentsOf(record), [
       ...record.entries.filter((entry) => !(entry.kind === 'reading' && entry.analyte === 'alkalinity')),
       entryAt(START - daysAgo * DAY, {
@@ -378,7 +390,7 @@ describe('what the record is uneasy about (L18)', () => {
         analyte: 'alkalinity',
         value,
         unit: 'dKH',
-        bound: 'exact',
+        bound,
       }) as Entry,
     ])
   const uneasy = (record: KeeperRecord) =>
@@ -387,6 +399,12 @@ describe('what the record is uneasy about (L18)', () => {
     expect(uneasy(reading(demo, 5, 1))).toMatchObject([{ title: expect.stringMatching(/is low/) }])
     expect(uneasy(reading(demo, 7, 1))).toEqual([])
     expect(uneasy(reading(demo, 5, 15))).toEqual([])
+  })
+  test('a bound speaks only for its own side: over 5 may be well, under 12 too', () => {
+    expect(uneasy(reading(demo, 5, 1, 'above'))).toEqual([])
+    expect(uneasy(reading(demo, 5, 1, 'below'))).toMatchObject([{ title: expect.stringMatching(/is low/) }])
+    expect(uneasy(reading(demo, 14, 1, 'below'))).toEqual([])
+    expect(uneasy(reading(demo, 14, 1, 'above'))).toMatchObject([{ title: expect.stringMatching(/is high/) }])
   })
   test('an empty list says what was looked at', () => {
     const empty = recordOf(demo.settings, [], [])

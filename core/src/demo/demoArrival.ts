@@ -35,7 +35,7 @@ export function demoArrival({ anchorMs, document, entry }: Writer): void {
     'arrival',
     arrivalId,
     {
-      name: 'Box of this evening',
+      name: 'Box by courier',
       source: 'two breeders, one courier',
       packedAt: instantOf(anchorMs - 5 * MS_PER_HOUR),
       receivedAt: instantOf(ago(42)),

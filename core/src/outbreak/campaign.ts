@@ -189,7 +189,13 @@ export function campaignState(
     alarms,
     missing,
     effort,
-    expect: campaign.expect?.find(({ fromDay, toDay }) => day >= fromDay && day <= toDay)?.look ?? null,
+    // Counted from the first treatment: before it nothing is to be seen.
+    expect: expectedSince(
+      campaign,
+      own.filter(({ courseId }) => courseId === undefined || courseId === course.id),
+      nowMs,
+      zone,
+    ),
     over: overAnswer({ campaign, context, measures, main, counts, jar, removal, finished }),
     working: workingAnswer({ campaign, context, measures, main, counts, jar, removal, arms, day }),
     stop: stopAnswer({
@@ -790,6 +796,14 @@ function calledAnswer(called: readonly GuardState[], nowMs: number): Answer {
 
 /** What fresh water holds none of, so that a change brings it down by its share. */
 const DILUTED: ReadonlySet<string> = new Set(['nitrate', 'phosphate', 'ammonia-total', 'ammonia-free', 'nitrite'])
+/** What treated patches should look like, by the days since the first of them was treated; null before that. */
+function expectedSince(campaign: Campaign, own: readonly Entry[], nowMs: number, zone: string): string | null {
+  const first = own.find(({ kind }) => kind === 'dose')
+  if (!first) return null
+  const days = daysBetween(entryMs(first), nowMs, zone)
+  return campaign.expect?.find(({ fromDay, toDay }) => days >= fromDay && days <= toDay)?.look ?? null
+}
+
 /** The change that brings what is past its line back under it, in litres, with what is to be expected of it. */
 function changeWords(act: readonly GuardState[], litres: number | null): string {
   const rising = act.filter(

@@ -308,7 +308,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
       <Stack $gap={16}>
         <Tray>
           <Stack $gap={6}>
-            <h3>Do not go on when</h3>
+            <h3>What holds here</h3>
             <ul>
               {protocol.warnings?.map((line) => (
                 <li key={line} style={{ padding: '3px 0' }}>

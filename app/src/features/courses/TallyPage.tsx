@@ -74,6 +74,8 @@ const WORDS = { piece: 'piece', patch: 'patch', rock: 'rock', jar: 'jar', neighb
 /** Groups that stay where they are, beside the corals. */
 const FIXED = new Set(['hg-anemone', 'hg-clam'])
 
+const NOTHING: Readonly<Record<string, string>> = {}
+
 export function TallyPage() {
   const { id = '', measureId = '' } = useParams()
   const [params] = useSearchParams()
@@ -165,24 +167,35 @@ function CountForm({
   const next = out[0] ?? pieces.find((piece) => !today.has(piece)) ?? pieces[0] ?? ''
   const [piece, setPiece] = useState(next)
   const [naming, setNaming] = useState('')
-  const [values, setValues] = useState<Readonly<Record<string, string>>>({})
+  // What is typed belongs to its piece, and is there again when its keeper comes back to it.
+  const [typedOf, setTypedOf] = useState<Readonly<Record<string, Readonly<Record<string, string>>>>>({})
+  const values = typedOf[piece] ?? NOTHING
+  const setValues = (
+    next:
+      | Readonly<Record<string, string>>
+      | ((before: Readonly<Record<string, string>>) => Readonly<Record<string, string>>),
+    of = piece,
+  ) => setTypedOf((all) => ({ ...all, [of]: typeof next === 'function' ? next(all[of] ?? NOTHING) : next }))
   const lastOf = entries.findLast((entry) => entry.kind === 'tally' && entry.piece === piece)
   const armOf = (name: string) => {
     const found = entries.findLast((entry) => entry.kind === 'tally' && entry.piece === name)
     return found?.kind === 'tally' ? found.arm : undefined
   }
-  const [arm, setArm] = useState<string>(armOf(piece) ?? measure.arms?.[0]?.id ?? '')
+  const [arm, setArm] = useState<string>(armOf(piece) ?? '')
   const [minutes, setMinutes] = useState('')
   const choose = (name: string) => {
     setPiece(name)
-    setValues({})
-    setArm(armOf(name) ?? arm)
+    // Which arm a new one is in is asked: it never takes on that of the one before.
+    setArm(armOf(name) ?? '')
   }
   const add = () => {
     const name = naming.trim()
     if (name === '' || pieces.includes(name)) return
     setPieces([...pieces, name])
     setNaming('')
+    // What was counted before it had a name goes with the name.
+    if (piece === '' && typedOf[''] !== undefined)
+      setTypedOf((all) => ({ ...all, '': NOTHING, [name]: all[''] ?? NOTHING }))
     choose(name)
   }
   const filled = measure.fields.every((field) =>
@@ -195,6 +208,7 @@ function CountForm({
     }),
   )
   const named = measure.per === undefined || piece !== ''
+  const placed = measure.arms === undefined || arm !== ''
   const left = pieces.filter((name) => !today.has(name) && name !== piece)
   const pictured = `${measure.title}${piece === '' ? '' : `, ${piece}`}`
   const spent = countOf(minutes, { decimal: true })
@@ -211,22 +225,23 @@ function CountForm({
       ...(step === null ? {} : { step }),
     }) as unknown as Draft
   // What can hardly be is asked about while it stands in the fields.
-  const asking = useAct(filled && named ? { kind: 'note', drafts: [draft()], documents: [], said: '' } : null)
+  const asking = useAct(filled && named && placed ? { kind: 'note', drafts: [draft()], documents: [], said: '' } : null)
   const questions = asking.spoken.filter(({ rule }) => rule.startsWith('count-'))
   const keep = async () => {
-    if (!filled || !named || (questions.length > 0 && !asking.override.confirmed)) return
+    if (!filled || !named || !placed || (questions.length > 0 && !asking.override.confirmed)) return
     const override = questions.length > 0 ? asking.override : undefined
     const words = `${measure.title}${named && piece !== '' ? `, ${piece}` : ''}: noted.`
     const made = draft()
-    const typed = { piece, values, minutes }
+    const typed = { piece, arm, values, minutes }
     // On to the next one at once: the press must not wait for the disk, and what fails comes back.
+    setValues(NOTHING)
     if (left.length > 0) choose(left[0]!)
-    else setValues({})
     setMinutes('')
     asking.reset()
     if (!(await save([made], words, override))) {
       setPiece(typed.piece)
-      setValues(typed.values)
+      setArm(typed.arm)
+      setValues(typed.values, typed.piece)
       setMinutes(typed.minutes)
     } else if (left.length === 0 && !isFirstDay) goOn(`/courses/${courseId}`)
   }
@@ -330,7 +345,7 @@ function CountForm({
             <Row style={{ alignItems: 'end' }}>
               <Button
                 look="main"
-                isDisabled={!filled || (questions.length > 0 && !asking.override.confirmed)}
+                isDisabled={!filled || !placed || (questions.length > 0 && !asking.override.confirmed)}
                 onPress={() => void keep()}
               >
                 {left.length > 0 ? `Save, then ${left[0]}` : 'Save the count'}

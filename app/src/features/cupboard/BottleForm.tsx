@@ -176,7 +176,9 @@ export function BottleForm({
         options={[
           { value: '', label: 'choose' },
           ...[...agentForms]
-            .sort((a, b) => Number(wanted.includes(b.id)) - Number(wanted.includes(a.id)))
+            .sort(
+              (a, b) => Number(wanted.includes(b.id)) - Number(wanted.includes(a.id)) || a.label.localeCompare(b.label),
+            )
             .map(({ id, label }) => ({ value: id, label })),
         ]}
         hint={
