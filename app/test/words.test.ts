@@ -141,8 +141,44 @@ describe('entries in words', () => {
     [{ kind: 'count', what: 'gill beats', count: 80, residentId: 'gramma' }, 'Count of gill beats: 80, Royal gramma'],
     [{ kind: 'gate', gate: 'media-out', passed: false }, 'Check media out: no'],
     [{ kind: 'skip', reason: 'away' }, 'Left out: away'],
-    [{ kind: 'override', rule: 'safe-ceiling', words: 'spilled' }, 'Override of safe-ceiling: "spilled"'],
-  ])('%j', (entry, text) => expect(entryWords(entry as never, demo)).toBe(text))
+    [
+      { kind: 'override', rule: 'safe-ceiling', words: 'spilled' },
+      'Done against a warning, in the keeper’s words: “spilled”',
+    ],
+    [{ kind: 'bath', courseId: 'tufts-fernwater', rule: 'spot', act: 'start' }, 'Pumps off'],
+    [
+      { kind: 'bath', courseId: 'tufts-fernwater', rule: 'spot', act: 'end', minutes: 20 },
+      'Pumps on again after 20 min',
+    ],
+    [{ kind: 'bath', courseId: 'anemones-spring', rule: 'rock-in-air', act: 'start' }, 'Out of the water'],
+    [
+      { kind: 'bath', courseId: 'slugs-tub', rule: 'round', act: 'abort', reason: 'gasps' },
+      'Dip begun, broken off: gasps',
+    ],
+    [{ kind: 'bath', rule: 'x', act: 'end', minutes: 30 }, 'Bath ended after 30 min'],
+    [
+      {
+        kind: 'tally',
+        courseId: 'tufts-fernwater',
+        measure: 'patch-score',
+        piece: 'fern',
+        arm: 'control',
+        values: { score: 0 },
+      },
+      expect.stringMatching(/, fern \(left alone\): /),
+    ],
+  ])('%j', (entry, text) => expect(entryWords(entry as never, demo)).toEqual(text))
+  test.each([
+    [{ kind: 'reading', analyte: 'temperature', value: 25.5555, unit: '°C', bound: 'exact' }, 'Temperature 78 °F'],
+    [{ kind: 'topoff', addedL: 7.570823568 }, 'Topped up 2 US gal'],
+    [
+      { kind: 'container', act: 'measured', containerId: 'x', arrivalId: 'x', tempC: 20 },
+      'A container: temperature 68 °F',
+    ],
+  ])('in the keeper’s units: %j', (entry, text) => {
+    const settings = { ...demo.settings, temperature: '°F', volume: 'US gal' }
+    expect(entryWords(entry as never, { ...demo, settings } as never)).toBe(text)
+  })
 })
 
 describe("the demonstration's database", () => {

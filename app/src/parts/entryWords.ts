@@ -1,38 +1,54 @@
 // An entry in words; the same words everywhere.
 import {
   ANALYTES,
+  fromCanonical,
   METHOD_WORDS,
+  preferredUnit,
   signOf,
   stateWords,
+  type BathEntry,
   type ContainerEntry,
+  type Dimension,
   type Entry,
   type EquipmentEntry,
   type KeeperRecord,
   type Protocol,
 } from '@brinvo/core'
+import { preferencesOf } from '../design/words.ts'
 
-const MEASURED: readonly (readonly [keyof ContainerEntry, string, string])[] = [
-  ['tempC', 'temperature', '°C'],
-  ['salinityPsu', 'salinity', 'PSU'],
+/** A stored value in the keeper's own unit, to four places. */
+function inUnitsOf(record: KeeperRecord, value: number, dimension: Dimension): string {
+  const unit = preferredUnit(dimension, preferencesOf(record.settings))
+  return `${Number(fromCanonical(dimension, value, unit).toPrecision(4))} ${unit}`
+}
+const litresIn = (litres: number, record: KeeperRecord): string => inUnitsOf(record, litres, 'volume')
+
+const MEASURED: readonly (readonly [keyof ContainerEntry, string, string, Dimension?])[] = [
+  ['tempC', 'temperature', '°C', 'temperature'],
+  ['salinityPsu', 'salinity', 'PSU', 'salinity'],
   ['conductivityUs', 'conductivity', 'µS/cm'],
   ['phNbs', 'pH', ''],
   ['alkalinityDkh', 'alkalinity', 'dKH'],
   ['tanMgN', 'total ammonia', 'mg/L N'],
-  ['volumeL', 'water', 'L'],
+  ['volumeL', 'water', 'L', 'volume'],
 ]
 function containerWords(entry: ContainerEntry, record: KeeperRecord): string {
   const container = record.arrivals.get(entry.arrivalId)?.body.containers.find(({ id }) => id === entry.containerId)
   const what = {
-    measured: MEASURED.flatMap(([field, word, unit]) =>
-      entry[field] === undefined ? [] : [`${word} ${String(entry[field])}${unit === '' ? '' : ` ${unit}`}`],
+    measured: MEASURED.flatMap(([field, word, unit, dimension]) =>
+      entry[field] === undefined
+        ? []
+        : dimension
+          ? [`${word} ${inUnitsOf(record, Number(entry[field]), dimension)}`]
+          : [`${word} ${String(entry[field])}${unit === '' ? '' : ` ${unit}`}`],
     ).join(', '),
     inspected: `inspected, ${entry.verdict ?? 'no verdict'}`,
     method: `method: ${entry.method === undefined ? 'none' : METHOD_WORDS[entry.method].toLowerCase()}`,
     float: 'closed bag floats',
     open: 'bag opened',
-    add: `${entry.litres ?? 0} L of tank water added`,
-    pour: `poured out to ${entry.toL ?? 0} L`,
-    drip: (entry.litresPerH ?? 0) > 0 ? `drip at ${entry.litresPerH} L/h` : 'drip stopped',
+    add: `${litresIn(entry.litres ?? 0, record)} of tank water added`,
+    pour: `poured out to ${litresIn(entry.toL ?? 0, record)}`,
+    drip: (entry.litresPerH ?? 0) > 0 ? `drip at ${litresIn(entry.litresPerH ?? 0, record)} an hour` : 'drip stopped',
     air: entry.on === false ? 'air stone out' : 'air stone in',
     bind: 'ammonia binder given',
     move: 'moved into the vessel',
@@ -87,6 +103,23 @@ export const EQUIPMENT: Readonly<Record<EquipmentEntry['item'], string>> = {
   binder: 'Ammonia binder',
 }
 
+/** What a timed entry is the time of: of a bath, of pumps that stand still, or of a rock or plant in air. */
+function bathWords(entry: BathEntry, record: KeeperRecord): string {
+  const kind = protocolIn(record, entry.courseId)
+    ?.phases.flatMap(({ rules }) => rules)
+    .find(({ id }) => id === entry.rule)?.kind
+  const broken = entry.act === 'abort'
+  const [begun, ended] =
+    kind === 'spot'
+      ? ['Pumps off', 'Pumps on again']
+      : entry.rule.endsWith('-in-air')
+        ? ['Out of the water', 'Back in the water']
+        : kind === 'round'
+          ? ['Dip begun', 'Dip ended']
+          : ['Bath begun', 'Bath ended']
+  return broken ? `${begun}, broken off` : entry.act === 'start' ? begun! : ended!
+}
+
 /** An entry in words; the same words everywhere. */
 export function entryWords(entry: Entry, record: KeeperRecord): string {
   const resident = (id: string | undefined) =>
@@ -94,15 +127,20 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
   switch (entry.kind) {
     case 'reading': {
       const sign = entry.bound === 'below' ? '< ' : entry.bound === 'above' ? '> ' : ''
-      const typed = entry.entered && entry.entered.unit !== entry.unit ? ` (typed ${entry.entered.text})` : ''
-      return `${ANALYTES[entry.analyte].word} ${sign}${Number(entry.value.toPrecision(4))} ${entry.unit}${typed}`
+      const { word, dimension } = ANALYTES[entry.analyte]
+      const unit = preferredUnit(dimension, preferencesOf(record.settings))
+      const typed =
+        entry.entered && entry.entered.unit !== entry.unit && entry.entered.unit !== unit
+          ? ` (typed ${entry.entered.text})`
+          : ''
+      return `${word} ${sign}${inUnitsOf(record, entry.value, dimension)}${typed}`
     }
     case 'dose':
       return `Dose ${entry.amount} ${entry.unit} of ${record.products.get(entry.productId)?.body.name ?? 'a bottle'}`
     case 'change':
-      return `Water change ${entry.fraction !== undefined ? `${Math.round(entry.fraction * 100)} %` : `${entry.removedL} L`}${entry.replacement?.[0] ? `, new water at ${entry.replacement[0].mgPerL} mg/L` : ''}`
+      return `Water change ${entry.fraction !== undefined ? `${Math.round(entry.fraction * 100)} %` : litresIn(entry.removedL ?? 0, record)}${entry.replacement?.[0] ? `, new water at ${entry.replacement[0].mgPerL} mg/L` : ''}`
     case 'topoff':
-      return `Topped up${entry.addedL === undefined ? '' : ` ${entry.addedL} L`}`
+      return `Topped up${entry.addedL === undefined ? '' : ` ${litresIn(entry.addedL, record)}`}`
     case 'equipment':
       return `${EQUIPMENT[entry.item]} ${entry.on ? 'in, or on' : 'out, or off'}`
     case 'move':
@@ -124,7 +162,7 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'skip':
       return `Left out: ${entry.reason}`
     case 'override':
-      return `Override of ${entry.rule}: "${entry.words}"`
+      return `Done against a warning, in the keeper’s words: “${entry.words}”`
     case 'note':
       return entry.mark === undefined
         ? (entry.note ?? '')
@@ -143,11 +181,11 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
         const field = measure?.fields.find(({ id }) => id === key)
         return `${field?.label.toLowerCase() ?? key.replaceAll('-', ' ')} ${field?.levels?.[value]?.toLowerCase() ?? value}`
       })
-      return `${measure?.title ?? entry.measure.replaceAll('-', ' ')}${entry.piece === undefined ? '' : `, ${entry.piece}`}${entry.arm === undefined ? '' : ` (${entry.arm.replaceAll('-', ' ')})`}: ${values.join(', ')}`
+      return `${measure?.title ?? entry.measure.replaceAll('-', ' ')}${entry.piece === undefined ? '' : `, ${entry.piece}`}${entry.arm === undefined ? '' : ` (${(measure?.arms?.find(({ id }) => id === entry.arm)?.label ?? entry.arm.replaceAll('-', ' ')).toLowerCase()})`}: ${values.join(', ')}`
     }
     case 'gear':
       return `${record.gear.get(entry.gearId)?.body.name ?? 'A piece of gear'} ${{ wet: 'used, wet', disinfected: 'disinfected and rinsed', dried: 'dried for a day' }[entry.act]}`
     case 'bath':
-      return `Bath ${entry.act === 'start' ? 'begun' : entry.act === 'end' ? 'ended' : 'broken off'}${entry.minutes === undefined ? '' : ` after ${Math.round(entry.minutes)} min`}${entry.amount === undefined ? '' : `, ${entry.amount} ${entry.unit} in ${entry.litres} L`}${entry.reason === undefined ? '' : `: ${entry.reason}`}`
+      return `${bathWords(entry, record)}${entry.minutes === undefined ? '' : ` after ${Math.round(entry.minutes)} min`}${entry.amount === undefined ? '' : `, ${entry.amount} ${entry.unit} in ${litresIn(entry.litres ?? 0, record)}`}${entry.reason === undefined ? '' : `: ${entry.reason}`}`
   }
 }
