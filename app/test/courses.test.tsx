@@ -51,6 +51,22 @@ function withCourse(protocolId: string, parameters: Record<string, number> = {})
 }
 
 describe('schools', () => {
+  test('for nobody the schools ask for whom; a group that is to come is enough', async () => {
+    const record = demo()
+    const user = await open(<SchoolsPage />, {
+      route: '/courses/compare',
+      at: '/courses/compare?vessel=holding-b-second',
+      record,
+    })
+    expect(await screen.findByText('For whom?')).toBeVisible()
+    expect(screen.queryByText(/must not meet it/)).toBeNull()
+    expect(screen.queryByRole('checkbox', { name: 'Coral pests' })).toBeNull()
+    await user.selectOptions(screen.getByRole('combobox', { name: 'To come' }), 'hg-clown-damsel')
+    expect(await screen.findByText('Suggested here')).toBeVisible()
+    expect(screen.getByRole('checkbox', { name: /to come/ })).toBeChecked()
+    await user.click(screen.getByRole('checkbox', { name: /to come/ }))
+    expect(await screen.findByText('For whom?')).toBeVisible()
+  })
   test('say what each covers in words as well as in shape, and what speaks against it here', async () => {
     const user = await open(<SchoolsPage />, { route: '/courses/compare' })
     await user.selectOptions(screen.getByRole('combobox', { name: 'Vessel' }), 'holding-b')

@@ -73,6 +73,30 @@ describe.each(homes)('%s', (group, vesselId) => {
         ])
     }
   })
+  test('still to come it is compared for as if it lived there; for nobody nothing is said', () => {
+    const lived = compare(record, vesselId)
+    const empty = recordOf(
+      record.settings,
+      documentsOf(record).filter(({ register }) => register !== 'resident'),
+      record.entries,
+    )
+    const asked = (expected: readonly string[]) =>
+      compareSchools({
+        record: empty,
+        active: activeEntries(empty.entries),
+        vesselId,
+        residentIds: [],
+        expected,
+        threats: [],
+        nowMs: NOW,
+      })
+    const coming = asked([group])
+    expect(coming.suggested).toBe(lived.suggested)
+    expect(coming.columns.map(({ protocol, days, load }) => [protocol.id, days, load])).toEqual(
+      lived.columns.map(({ protocol, days, load }) => [protocol.id, days, load]),
+    )
+    expect(asked([])).toEqual({ columns: [], suggested: null, reasons: [], tips: [] })
+  })
   test('every school of its water and kind stands there, and none of another', () => {
     const kind = groupOf(group)!.kind
     const shown = compare(record, vesselId).columns.map(({ protocol }) => protocol.id)

@@ -62,7 +62,7 @@ test('a dose over the hard maximum is blocked until it is worded, and the words 
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText(/9 mL logged/)).toBeVisible()
   await visit(page, '/ledger')
-  await expect(page.getByText(/Override of safe-ceiling: "It was poured by mistake/)).toBeVisible()
+  await expect(page.getByText(/Done against a warning, in the keeper’s words: “It was poured by mistake/)).toBeVisible()
 })
 
 test('a correction replaces an entry and keeps the old one in sight', async ({ page }) => {

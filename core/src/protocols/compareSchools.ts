@@ -18,6 +18,7 @@ import {
 import { vesselVolume } from '../level/fromRecord.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 import type { ActiveLedger, KeeperRecord, ResidentDocument } from '../record/types.ts'
+import { instantOf } from '../time/time.ts'
 import { inSentence } from '../units/format.ts'
 import { courseNeeds } from './courseNeeds.ts'
 import { leastDays } from './plan.ts'
@@ -66,6 +67,8 @@ export interface CompareSchoolsOptions {
   readonly active: ActiveLedger
   readonly vesselId: string
   readonly residentIds: readonly string[]
+  /** Groups of animals that are still to come: compared for as if they lived there. */
+  readonly expected?: readonly string[]
   /** Empty: nothing is suspected yet. */
   readonly threats: readonly ThreatId[]
   readonly nowMs: number
@@ -74,12 +77,40 @@ export interface CompareSchoolsOptions {
 const DAY = 86_400_000
 const PURPOSES: readonly Protocol['purpose'][] = ['treatment', 'prevention', 'intake', 'observation']
 
+/** Whom a comparison is for: residents on record, and one for each group that is still to come. */
+function animalsOf({ record, vesselId, residentIds, expected = [] }: CompareSchoolsOptions): ResidentDocument[] {
+  return [
+    ...residentIds.flatMap((id) => record.residents.get(id) ?? []),
+    ...expected.map((group): ResidentDocument => {
+      const name = groupOf(group)?.label ?? group
+      return {
+        register: 'resident',
+        id: `expected-${group}`,
+        revision: 1,
+        savedAt: instantOf(0),
+        body: {
+          name,
+          commonName: name,
+          scientificName: '',
+          group,
+          count: 1,
+          vesselId,
+          arrivedAt: instantOf(0),
+        },
+        history: [],
+      }
+    }),
+  ]
+}
+
 /** Pure over the record. */
 export function compareSchools(options: CompareSchoolsOptions): SchoolComparison {
   const { record, active, vesselId, nowMs } = options
   const vessel = record.vessels.get(vesselId)
   if (!vessel) return { columns: [], suggested: null, reasons: [], tips: [] }
-  const residents = options.residentIds.flatMap((id) => record.residents.get(id) ?? [])
+  const residents = animalsOf(options)
+  // For nobody there is nothing to compare, and nothing that speaks against a school.
+  if (residents.length === 0) return { columns: [], suggested: null, reasons: [], tips: [] }
   const hosts = new Set(residents.map(({ body }) => groupOf(body.group)?.kind ?? 'fish'))
   const volume = vesselVolume(vessel)
   const others = [...record.vessels.values()].filter(
@@ -249,14 +280,12 @@ const PRONE_ONLY = limitOf('weight-prone-only')
 /** Weight from which a group counts as prone. @source handbook 30 §4.4: the multipliers of prone groups begin at 2 */
 const PRONE = limitOf('prone-from')
 /** What these animals fall to more often than others, by the host weights of the conditions. */
-function proneTo({ record, residentIds }: CompareSchoolsOptions): { threat: Threat; who: string }[] {
+function proneTo(options: CompareSchoolsOptions): { threat: Threat; who: string }[] {
   const { hostMultipliers } = tableOf('fish-marine')
   return THREATS.flatMap((threat) => {
     const { condition } = threat
     if (condition === undefined) return []
-    const who = residentIds
-      .flatMap((id) => record.residents.get(id) ?? [])
-      .find(({ body }) => (hostMultipliers[body.group]?.[condition] ?? 1) >= PRONE)
+    const who = animalsOf(options).find(({ body }) => (hostMultipliers[body.group]?.[condition] ?? 1) >= PRONE)
     return who ? [{ threat, who: who.body.name }] : []
   })
 }

@@ -1,5 +1,14 @@
 // Schools side by side on this vessel and these animals: what each takes, covers and misses; the default with its reason.
-import { THREATS, compareSchools, fearedIn, groupOf, residentsIn, type SchoolColumn, type ThreatId } from '@brinvo/core'
+import {
+  THREATS,
+  compareSchools,
+  fearedIn,
+  groupOf,
+  groups,
+  residentsIn,
+  type SchoolColumn,
+  type ThreatId,
+} from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -76,6 +85,11 @@ function Covered({ column, threats }: { column: SchoolColumn; threats: readonly 
   )
 }
 
+const fitsWater = (group: string, water: 'marine' | 'fresh' | undefined) => {
+  const own = groupOf(group)?.water
+  return own === undefined || own === 'both' || own === water
+}
+
 export function SchoolsPage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
@@ -87,6 +101,9 @@ export function SchoolsPage() {
   const here = residentsIn(record, active, vesselId, nowMs)
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set())
   const chosen = here.filter(({ id }) => !left.has(id))
+  const water = record.vessels.get(vesselId)?.body.water
+  const [coming, setComing] = useState<readonly string[]>([])
+  const expected = coming.filter((id) => fitsWater(id, water))
   // What open findings speak for is feared until the keeper says otherwise; another vessel has its own.
   const feared = useMemo(() => fearedIn(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
   const [said, setSaid] = useState<{ readonly of: string; readonly threats: readonly ThreatId[] } | null>(null)
@@ -97,10 +114,11 @@ export function SchoolsPage() {
     active,
     vesselId,
     residentIds: chosen.map(({ id }) => id),
+    expected,
     threats,
     nowMs,
   })
-  const fishy = chosen.some(({ body }) => groupOf(body.group)?.kind === 'fish')
+  const fishy = [...chosen.map(({ body }) => body.group), ...expected].some((group) => groupOf(group)?.kind === 'fish')
   const askable = THREATS.filter(({ hosts }) => (fishy ? hosts === 'fish' : hosts !== 'fish'))
   const ordered = [...comparison.columns].sort(
     (a, b) =>
@@ -138,7 +156,10 @@ export function SchoolsPage() {
               <strong>For whom</strong>
               {here.length === 0 && (
                 <p>
-                  <Quiet>Nobody lives there yet.</Quiet>
+                  <Quiet>
+                    Nobody lives there yet. <Link to={`/vessels/${vesselId}`}>Add who does</Link>, or say what is to
+                    come.
+                  </Quiet>
                 </p>
               )}
               <Row $gap={18}>
@@ -151,7 +172,23 @@ export function SchoolsPage() {
                     {body.name}
                   </Check>
                 ))}
+                {expected.map((id) => (
+                  <Check key={id} isSelected onChange={() => setComing(coming.filter((one) => one !== id))}>
+                    {groupOf(id)?.label} <Quiet>to come</Quiet>
+                  </Check>
+                ))}
               </Row>
+              <Select
+                label="To come"
+                value=""
+                onChange={(id) => setComing([...coming, id])}
+                options={[
+                  { value: '', label: 'choose a group' },
+                  ...groups
+                    .filter(({ id }) => fitsWater(id, water) && !expected.includes(id))
+                    .map(({ id, label }) => ({ value: id, label })),
+                ]}
+              />
             </div>
             <div style={{ flex: '3 1 360px' }} role="group" aria-label="What is feared">
               <strong>What is feared</strong>{' '}
@@ -164,7 +201,7 @@ export function SchoolsPage() {
                 </p>
               )}
               <Row $gap={18}>
-                {askable.map(({ id, label }) => (
+                {(chosen.length + expected.length === 0 ? [] : askable).map(({ id, label }) => (
                   <Check
                     key={id}
                     isSelected={threats.includes(id)}
@@ -218,10 +255,12 @@ export function SchoolsPage() {
         )}
         {ordered.length === 0 ? (
           <Empty
-            title="No school for these animals yet"
+            title={chosen.length + expected.length === 0 ? 'For whom?' : 'No school for these animals yet'}
             action={<LinkButton to="/library">Open the library</LinkButton>}
           >
-            Choose who is meant, or another vessel.
+            {chosen.length + expected.length === 0
+              ? 'Schools differ by who is to bear them: choose a group above, and they stand here side by side.'
+              : 'Choose who is meant, or another vessel.'}
           </Empty>
         ) : (
           <Tray>
