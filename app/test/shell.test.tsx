@@ -25,12 +25,12 @@ afterEach(() => {
   jest.restoreAllMocks()
 })
 
-async function shell(record = demo()) {
+async function shell(record = demo(), at = '/') {
   await repository.replaceAll(record)
   render(
     <QueryClientProvider client={new QueryClient()}>
       <DatabaseProvider initial="keeper">
-        <MemoryRouter>
+        <MemoryRouter initialEntries={[at]}>
           <Routes>
             <Route path="/" element={<Shell />}>
               <Route index element={<h1>Here</h1>} />
@@ -46,6 +46,20 @@ async function shell(record = demo()) {
 }
 
 describe('the frame', () => {
+  test('whoever was sent to a place for one thing finds the way back, and never one off the application', async () => {
+    await shell(demo(), `/vessels/tub?then=${encodeURIComponent('/courses/new?protocol=x')}`)
+    expect(screen.getByRole('link', { name: 'Back to what brought you here' })).toHaveAttribute(
+      'href',
+      '/courses/new?protocol=x',
+    )
+    cleanup()
+    await shell(demo(), `/vessels/tub?then=${encodeURIComponent('//elsewhere.example')}`)
+    expect(screen.queryByRole('link', { name: 'Back to what brought you here' })).toBeNull()
+    cleanup()
+    // A form that leads on by itself needs no second way.
+    await shell(demo(), `/vessels/new?then=${encodeURIComponent('/findings')}`)
+    expect(screen.queryByRole('link', { name: 'Back to what brought you here' })).toBeNull()
+  })
   test('shows the shelf in its order, each vessel with one state', async () => {
     await shell()
     const names = screen.getByRole('navigation', { name: 'Vessels' }).querySelectorAll('b')

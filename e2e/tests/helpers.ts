@@ -147,6 +147,7 @@ export async function registerCopperKit(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Register a test kit' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('textbox', { name: 'Name' }).fill('Photometer')
+  await dialog.getByText('Chelated copper, 2–2.5 mg/L type').click()
   await dialog.getByText('Checked against a standard').click()
   await dialog.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)

@@ -1,6 +1,6 @@
 // The frame: shelf, places, the demo line, shortcuts, and the record's own state.
 import { lazy, Suspense, useEffect, useState } from 'react'
-import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { styled } from 'styled-components'
 import { RecordProvider, useDatabase, useRecord, useRecordQuery } from '../data/queries.tsx'
 import { Button, Page, Row, Stack, Tray } from '../design/primitives.tsx'
@@ -11,6 +11,7 @@ import { NoticeProvider } from './Notices.tsx'
 import { PlansProvider, useThePlans } from './PlansContext.tsx'
 import { Shelf } from './Shelf.tsx'
 import { SafetyGate } from './SafetyGate.tsx'
+import { useWayBack } from './wayBack.ts'
 
 const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx')).KeysDialog }))
 
@@ -176,6 +177,7 @@ function Frame() {
   const { nowMs } = useThePlans()
   const log = useLog()
   const navigate = useNavigate()
+  const back = useWayBack()
   const location = useLocation()
   const [help, setHelp] = useState(false)
   const { theme, shortcuts } = record.settings
@@ -253,6 +255,14 @@ function Frame() {
               <i>Leave it and open </i>my own record
             </span>
           </Button>
+        </DemoLine>
+      )}
+      {/* Whoever was sent here for one thing finds the way back to what needed it. */}
+      {back !== null && !/\/(new|edit)$/.test(location.pathname) && (
+        <DemoLine>
+          <Link to={back} style={{ minHeight: 44, display: 'flex', alignItems: 'center', fontWeight: 650 }}>
+            Back to what brought you here
+          </Link>
         </DemoLine>
       )}
       {/* Which page this is, and the time that everything on it is told for. */}

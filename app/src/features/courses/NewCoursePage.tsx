@@ -461,7 +461,16 @@ export function NewCoursePage() {
               <Quiet>In the vessel now:</Quiet>{' '}
               {residents.length === 0 ? (
                 <>
-                  nobody. <Link to={`/vessels/${vesselId}`}>Add who lives there</Link>
+                  nobody.{' '}
+                  <Link
+                    to={wayThere(`/vessels/${vesselId}`, {
+                      vessel: vesselId,
+                      protocol: protocol.id,
+                      variant: variantChoice,
+                    })}
+                  >
+                    Add who lives there
+                  </Link>
                 </>
               ) : (
                 residents.map(({ body }) => body.name).join(', ')

@@ -19,6 +19,7 @@ import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../
 import { litresText, longDayText, percent } from '../../design/words.ts'
 import { ticked } from '../../parts/Ticks.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useWayThere } from '../../shell/wayBack.ts'
 
 const Scroll = styled.div`
   overflow-x: auto;
@@ -94,6 +95,7 @@ export function SchoolsPage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const [params] = useSearchParams()
+  const wayThere = useWayThere()
   const vessels = shelvedVessels(record)
   const [vesselId, setVessel] = useState(
     params.get('vessel') ?? vessels.find(({ body }) => body.purpose === 'quarantine')?.id ?? vessels[0]?.id ?? '',
@@ -157,8 +159,9 @@ export function SchoolsPage() {
               {here.length === 0 && (
                 <p>
                   <Quiet>
-                    Nobody lives there yet. <Link to={`/vessels/${vesselId}`}>Add who does</Link>, or say what is to
-                    come.
+                    Nobody lives there yet.{' '}
+                    <Link to={wayThere(`/vessels/${vesselId}`, { vessel: vesselId })}>Add who does</Link>, or say what
+                    is to come.
                   </Quiet>
                 </p>
               )}

@@ -1,5 +1,6 @@
 // The cupboard: bottles with what their labels say, and the kits that read them.
 import {
+  ANALYTES,
   activeContent,
   agentForm,
   agentForms,
@@ -231,7 +232,7 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
   const [method, setMethod] = useState<InstrumentBody['method']>('photometer')
   const [step, setStep] = useState('0.01')
   const [relative, setRelative] = useState('5')
-  const [reads, setReads] = useState<readonly string[]>(['copper-chelated-high', 'copper-chelated'])
+  const [reads, setReads] = useState<readonly string[]>([])
   const [scale, setScale] = useState<NonNullable<InstrumentBody['ammoniaForm']>>('nh3_n')
   const [checked, setChecked] = useState(false)
   const [error, setError] = useState<string | null>(null)
@@ -276,7 +277,7 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
             label="Measures"
             value={analyte}
             onChange={(next) => setAnalyte(next as InstrumentBody['analyte'])}
-            options={MEASURED.map((value) => ({ value, label: value.replace('-', ', ') }))}
+            options={MEASURED.map((value) => ({ value, label: ANALYTES[value].word }))}
           />
         </div>
         <div style={{ flex: '1 1 160px' }}>
