@@ -14,9 +14,9 @@ const asked = (query: string) => ({ route: '/cupboard', at: `/cupboard?${query}&
 
 describe('registered on the way', () => {
   test('a bottle: its form stands there, and kept it leads back with all that was chosen', async () => {
-    const user = await open(<CupboardPage />, asked('add=bottle&form=hydrogen-peroxide'))
+    const user = await open(<CupboardPage />, asked('add=bottle&form=peroxide-bath'))
     const dialog = await screen.findByRole('dialog', { name: 'Register a bottle' })
-    expect(within(dialog).getByRole('combobox', { name: /Form/ })).toHaveValue('hydrogen-peroxide')
+    expect(within(dialog).getByRole('combobox', { name: /Form/ })).toHaveValue('peroxide-bath')
     await user.type(within(dialog).getByRole('textbox', { name: 'Name' }), 'Brown bottle')
     await user.type(within(dialog).getByRole('textbox', { name: /^Strength/ }), '12')
     await user.click(within(dialog).getByText(/I hold the bottle/))
@@ -25,7 +25,7 @@ describe('registered on the way', () => {
     expect([...(await stored()).products.values()].at(-1)!.body).toMatchObject({ name: 'Brown bottle' })
   })
   test('put away without being kept it leads nowhere', async () => {
-    const user = await open(<CupboardPage />, asked('add=bottle&form=hydrogen-peroxide'))
+    const user = await open(<CupboardPage />, asked('add=bottle&form=peroxide-bath'))
     await screen.findByRole('dialog', { name: 'Register a bottle' })
     await user.keyboard('{Escape}')
     await waitFor(() => expect(screen.queryByRole('dialog')).toBeNull())
