@@ -21,8 +21,8 @@ describe('registered on the way', () => {
     await user.type(within(dialog).getByRole('textbox', { name: /^Strength/ }), '12')
     await user.click(within(dialog).getByText(/I hold the bottle/))
     await user.click(within(dialog).getByRole('button', { name: 'Save' }))
-    await waitFor(() => expect(screen.getByLabelText('address')).toHaveTextContent(BACK))
-    expect([...(await stored()).products.values()].at(-1)!.body).toMatchObject({ name: 'Brown bottle' })
+    await waitFor(() => expect(screen.getByLabelText('address')).toHaveTextContent('/courses/new'))
+    expect([...(await stored()).products.values()].map(({ body }) => body.name)).toContain('Brown bottle')
   })
   test('put away without being kept it leads nowhere', async () => {
     const user = await open(<CupboardPage />, asked('add=bottle&form=peroxide-bath'))

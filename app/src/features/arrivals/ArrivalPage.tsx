@@ -330,7 +330,9 @@ function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; conta
         )}
         {entries.length > 0 && (
           <details>
-            <summary style={{ cursor: 'pointer', minHeight: 32 }}>{sentenceCase(plural(entries.length, 'entry', 'entries'))}</summary>
+            <summary style={{ cursor: 'pointer', minHeight: 32 }}>
+              {sentenceCase(plural(entries.length, 'entry', 'entries'))}
+            </summary>
             <Log>
               {entries.map((entry) => (
                 <li key={entry.id}>

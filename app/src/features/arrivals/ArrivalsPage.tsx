@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { plural, whenText } from '../../design/words.ts'
+import { plural, whenText, sentenceCase } from '../../design/words.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { CONTAINER_WORDS, STAGE_WORDS } from './words.ts'
 
@@ -75,7 +75,7 @@ function ArrivalTray({ arrival, stage }: { arrival: ArrivalDocument; stage: keyo
           </Tag>
         </Row>
         <Quiet>
-          {plural(body.containers.length, 'container')}
+          {sentenceCase(plural(body.containers.length, 'container'))}
           {body.source === undefined ? '' : ` from ${body.source}`}
           {body.packedAt === undefined ? '' : `, packed ${whenText(instantMs(body.packedAt), nowMs, settings)}`}
           {body.receivedAt === undefined

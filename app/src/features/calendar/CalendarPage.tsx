@@ -18,7 +18,7 @@ import { useActions, useRecord } from '../../data/queries.tsx'
 import { Choice } from '../../design/fields.tsx'
 import { Button, LinkButton, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
-import { longDayText, plural } from '../../design/words.ts'
+import { longDayText, plural, sentenceCase } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { CalendarBoard, DAY, type Window } from './CalendarBoard.tsx'
@@ -252,7 +252,7 @@ function What({ home, bars }: { home: Homecoming | null; bars: readonly Calendar
             : `Latest start of ${line.title}: ${longDayText(line.latestMs!, settings)}`,
         words: (
           <>
-            {plural(line.days, 'day')} with watching, in {vessel(bar.vesselId)}.{' '}
+            {sentenceCase(plural(line.days, 'day'))} with watching, in {vessel(bar.vesselId)}.{' '}
             {line.slipDays > 0 ? `As it lies, everything waits ${plural(line.slipDays, 'day')} for it. ` : ''}
             {bar.wasMs === null ? '' : `It was meant for ${longDayText(bar.wasMs, settings)} and has not begun. `}
             {clash.length > 0 &&

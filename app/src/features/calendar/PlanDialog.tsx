@@ -6,7 +6,7 @@ import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack } from '../../design/primitives.tsx'
-import { plural } from '../../design/words.ts'
+import { plural, sentenceCase } from '../../design/words.ts'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -80,8 +80,8 @@ export function PlanDialog({
         <DateTimeField label="Begins on" value={startsOn} onChange={setStartsOn} day />
         {protocol && (
           <Quiet>
-            {plural(wholeDays(protocol), 'day')} with the watching that belongs to it. Nothing is dosed by a plan: on
-            the day the start page asks for everything as ever.
+            {sentenceCase(plural(wholeDays(protocol), 'day'))} with the watching that belongs to it. Nothing is dosed by
+            a plan: on the day the start page asks for everything as ever.
           </Quiet>
         )}
         {wrong !== null && <p role="alert">{wrong}</p>}

@@ -102,7 +102,7 @@ function Since({ course }: { course: CourseDocument }) {
       <h4>
         Since it began{' '}
         <Quiet>
-          {plural(days, 'day')} before, and the last {plural(days, 'day')}
+          {sentenceCase(plural(days, 'day'))} before, and the last {plural(days, 'day')}
         </Quiet>
       </h4>
       <ul>

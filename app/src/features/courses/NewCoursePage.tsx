@@ -31,7 +31,16 @@ import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
-import { levelText, localMs, longDayText, volumeText, percentText, plural, whenText } from '../../design/words.ts'
+import {
+  levelText,
+  localMs,
+  longDayText,
+  volumeText,
+  percentText,
+  plural,
+  whenText,
+  sentenceCase,
+} from '../../design/words.ts'
 import { Covers } from '../../parts/Covers.tsx'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { LawQuestion } from '../../parts/LawQuestion.tsx'
@@ -690,7 +699,7 @@ export function NewCoursePage() {
         </Button>
         <Quiet>
           {!protocol.campaign && protocol.phases[0]!.rules.filter(({ kind }) => kind === 'gate').length > 0
-            ? `${plural(protocol.phases[0]!.rules.length, 'check')} before the first dose.`
+            ? `${sentenceCase(plural(protocol.phases[0]!.rules.length, 'check'))} before the first dose.`
             : ''}{' '}
           The course keeps its own copy of the protocol; later edits of the library do not change it.
         </Quiet>

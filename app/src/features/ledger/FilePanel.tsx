@@ -9,7 +9,7 @@ import { StorageError } from '../../data/repository.ts'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Check } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
-import { plural, whenText } from '../../design/words.ts'
+import { plural, whenText, sentenceCase } from '../../design/words.ts'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -319,8 +319,8 @@ function Kept() {
         <Tray $tone="caution" role="region" aria-label="Set aside">
           <Stack $gap={6}>
             <strong>
-              {plural(aside.length, 'stored value')} could not be read and {aside.length === 1 ? 'was' : 'were'} set
-              aside; the rest is here.
+              {sentenceCase(plural(aside.length, 'stored value'))} could not be read and{' '}
+              {aside.length === 1 ? 'was' : 'were'} set aside; the rest is here.
             </strong>
             <ul>
               {aside.slice(0, 8).map(({ key: name, why }) => (

@@ -39,6 +39,7 @@ import {
   timeText,
   weekdayText,
   whenText,
+  sentenceCase,
 } from '../../design/words.ts'
 import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
@@ -351,7 +352,7 @@ function Deliveries() {
             </h2>
             <p>
               {stage === 'expected'
-                ? `${plural(arrival.body.containers.length, 'bag')} expected. Have tubs, cups and spare water ready.`
+                ? `${sentenceCase(plural(arrival.body.containers.length, 'bag'))} expected. Have tubs, cups and spare water ready.`
                 : arrival.body.containers
                     .map(({ label, commonName }) => `${label} ${commonName ?? ''}`.trim())
                     .join(', ')}

@@ -21,7 +21,7 @@ import { useRecord, type Draft } from '../../data/queries.tsx'
 import { Choice, Select } from '../../design/fields.tsx'
 import { Button, Facts, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
-import { dayText, longDayText, plural, whenText } from '../../design/words.ts'
+import { dayText, longDayText, plural, whenText, sentenceCase } from '../../design/words.ts'
 import { entryWords, MARK_WORDS } from '../../parts/entryWords.ts'
 import { Photos, Picture } from '../../parts/Photos.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
@@ -108,7 +108,7 @@ export function LifePanel({ resident, place }: { resident: ResidentDocument; pla
           <Row $between>
             <h2>Its life here</h2>
             <Quiet>
-              {plural(Math.max(1, Math.round((life.toMs - life.fromMs) / DAY)), 'day')},{' '}
+              {sentenceCase(plural(Math.max(1, Math.round((life.toMs - life.fromMs) / DAY)), 'day'))},{' '}
               {life.handledAll === 0
                 ? 'never handled'
                 : `handled ${times(life.handledAll)}${life.handledMonth === life.handledAll ? '' : `, ${times(life.handledMonth)} in thirty days`}`}

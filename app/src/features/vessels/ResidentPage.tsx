@@ -31,7 +31,7 @@ import {
   Tray,
   Well,
 } from '../../design/primitives.tsx'
-import { dayText, longDayText, plural } from '../../design/words.ts'
+import { dayText, longDayText, plural, sentenceCase } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -384,7 +384,7 @@ function Sentinel({ resident, place }: { resident: ResidentDocument; place: stri
                   <div key={name} style={{ display: 'contents' }}>
                     <dt>with {name}</dt>
                     <dd>
-                      {plural(days, 'day')} of at least {SENTINEL_DAYS}
+                      {sentenceCase(plural(days, 'day'))} of at least {SENTINEL_DAYS}
                     </dd>
                   </div>
                 ))}

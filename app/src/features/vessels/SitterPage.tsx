@@ -8,7 +8,7 @@ import { shelvedVessels } from '../../data/shelf.ts'
 import { Paper, PaperLine } from '../../design/Paper.tsx'
 import { Check, Field } from '../../design/fields.tsx'
 import { Button, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
-import { longDayText, plural, whenText } from '../../design/words.ts'
+import { longDayText, plural, whenText, sentenceCase } from '../../design/words.ts'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -100,9 +100,10 @@ export function SitterPage() {
               <Stack $gap={6}>
                 <h2>Before you leave</h2>
                 <p>
-                  {plural(plan.keepers.length, 'step')} of your courses {plan.keepers.length === 1 ? 'falls' : 'fall'}{' '}
-                  into these days and {plan.keepers.length === 1 ? 'is' : 'are'} nobody’s but yours. What is held by
-                  doses earns no hours while you are away: end it, put it off, or have somebody who has done it before.
+                  {sentenceCase(plural(plan.keepers.length, 'step'))} of your courses{' '}
+                  {plan.keepers.length === 1 ? 'falls' : 'fall'} into these days and{' '}
+                  {plan.keepers.length === 1 ? 'is' : 'are'} nobody’s but yours. What is held by doses earns no hours
+                  while you are away: end it, put it off, or have somebody who has done it before.
                 </p>
                 <ul>
                   {mine.slice(0, 8).map(({ step, times }) => (
