@@ -9,6 +9,7 @@ import { WorkingButton } from '../src/design/Working.tsx'
 import { HazardCard } from '../src/parts/HazardCard.tsx'
 import { Refusals } from '../src/parts/Refusals.tsx'
 import { NO_OVERRIDE } from '../src/parts/useCommit.ts'
+import { open } from './harness.tsx'
 import { clockSentence, stripWindow } from '../src/parts/Strip.tsx'
 
 afterEach(cleanup)
@@ -53,10 +54,11 @@ describe('refusals', () => {
   )
   test('a block offers words, a refusal offers nothing', async () => {
     const onOverride = jest.fn()
-    const { rerender } = render(<Refusals refusals={[block]} override={NO_OVERRIDE} onOverride={onOverride} />)
-    await userEvent.type(screen.getByRole('textbox', { name: /write why/ }), 'x')
+    const user = await open(<Refusals refusals={[block]} override={NO_OVERRIDE} onOverride={onOverride} />)
+    await user.type(screen.getByRole('textbox', { name: /write why/ }), 'x')
     expect(onOverride).toHaveBeenCalledWith({ words: 'x', confirmed: false })
-    rerender(<Refusals refusals={[refuse]} override={NO_OVERRIDE} onOverride={onOverride} />)
+    cleanup()
+    await open(<Refusals refusals={[refuse]} override={NO_OVERRIDE} onOverride={onOverride} />)
     expect(screen.queryByRole('textbox')).toBeNull()
     expect(screen.getByText(/There is no override/)).toBeInTheDocument()
   })

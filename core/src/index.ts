@@ -26,6 +26,7 @@ export {
   preferredUnit,
   type UnitPreferences,
 } from './units/format.ts'
+export { inKeepersUnits } from './units/keepersUnits.ts'
 export { seawaterDensity, specificGravity, salinityFromSpecificGravity } from './water/seawater.ts'
 export {
   TDS_PER_US,

@@ -11,6 +11,7 @@ import { useThePlans } from '../shell/PlansContext.tsx'
 import { HazardCard, HazardLine } from './HazardCard.tsx'
 import { SkipButton } from './SkipButton.tsx'
 import { StepButton } from './StepActions.tsx'
+import { useTold } from './useTold.ts'
 
 const Amount = styled.p`
   font-size: 48px;
@@ -92,6 +93,7 @@ export function DoFirst({
   /** Asks how it ended. */
   onEnd: () => void
 }) {
+  const told = useTold()
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const { settings } = record
@@ -186,14 +188,14 @@ export function DoFirst({
                   </p>
                 ) : (
                   <p>
-                    <strong>{first.title}</strong> {first.detail}
+                    <strong>{first.title}</strong> {told(first.detail)}
                   </p>
                 )}
               </>
             ) : (
               <>
                 <h2>{first.title}</h2>
-                <p>{first.detail}</p>
+                <p>{told(first.detail)}</p>
                 {first.why !== undefined && <Quiet>{first.why}</Quiet>}
               </>
             )}
@@ -223,6 +225,7 @@ function useHeld(plans: readonly CoursePlan[]): boolean {
 
 /** What else a course asks for today, and the next time of each thing that comes. */
 export function DoRest({ plan }: { plan: CoursePlan }) {
+  const told = useTold()
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const { others, ahead } = asked([plan], useHeld([plan]), plan.progress.finishedMs !== null)
@@ -241,33 +244,38 @@ export function DoRest({ plan }: { plan: CoursePlan }) {
         {others.length > 0 && coming.length > 0 && <Rule />}
         {coming.map((step) => (
           <p key={step.key}>
-            <Quiet>{whenText(step.dueMs, nowMs, record.settings)}</Quiet> {step.title} <Quiet>{step.detail}</Quiet>
+            <Quiet>{whenText(step.dueMs, nowMs, record.settings)}</Quiet> {step.title}{' '}
+            <Quiet>{told(step.detail)}</Quiet>
           </p>
         ))}
       </Stack>
     </Tray>
   )
 }
-const Other = ({ step }: { step: Step }) => (
-  <Row $between style={{ padding: '3px 0' }}>
-    <span style={{ flex: '1 1 240px' }}>
-      <strong>{step.title}</strong> {step.state === 'late' && <Tag $tone="due">late</Tag>}{' '}
-      {step.state === 'waiting' && <Tag>waits</Tag>}
-      <br />
-      <Quiet>{step.detail}</Quiet>
-      {step.change?.working && <WorkingButton working={step.change.working} look="bare" />}
-    </span>
-    {step.state !== 'waiting' && (
-      <Row $gap={2}>
-        <SkipButton step={step} />
-        <StepButton step={step} />
-      </Row>
-    )}
-  </Row>
-)
+function Other({ step }: { step: Step }) {
+  const told = useTold()
+  return (
+    <Row $between style={{ padding: '3px 0' }}>
+      <span style={{ flex: '1 1 240px' }}>
+        <strong>{step.title}</strong> {step.state === 'late' && <Tag $tone="due">late</Tag>}{' '}
+        {step.state === 'waiting' && <Tag>waits</Tag>}
+        <br />
+        <Quiet>{told(step.detail)}</Quiet>
+        {step.change?.working && <WorkingButton working={step.change.working} look="bare" />}
+      </span>
+      {step.state !== 'waiting' && (
+        <Row $gap={2}>
+          <SkipButton step={step} />
+          <StepButton step={step} />
+        </Row>
+      )}
+    </Row>
+  )
+}
 
 /** The next act: hazards first, then the amount, then what it leads to. */
 export function DoPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; vesselId: string }) {
+  const told = useTold()
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const log = useLog()
@@ -328,7 +336,7 @@ export function DoPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; ves
               </>
             ) : (
               <p>
-                <strong>{first.title}</strong> {first.detail}
+                <strong>{first.title}</strong> {told(first.detail)}
               </p>
             )}
             <Row>
@@ -339,7 +347,7 @@ export function DoPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; ves
         ) : first ? (
           <>
             <h2>{first.title}</h2>
-            <p>{first.detail}</p>
+            <p>{told(first.detail)}</p>
             {first.why !== undefined && <Quiet>{first.why}</Quiet>}
             {first.state !== 'waiting' && (
               <Row>
@@ -367,7 +375,7 @@ export function DoPanel({ plans, vesselId }: { plans: readonly CoursePlan[]; ves
               {step.state === 'waiting' && (
                 <>
                   <br />
-                  <Quiet>{step.detail}</Quiet>
+                  <Quiet>{told(step.detail)}</Quiet>
                 </>
               )}
             </span>

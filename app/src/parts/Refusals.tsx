@@ -6,6 +6,7 @@ import { Check, Field } from '../design/fields.tsx'
 import { Stack } from '../design/primitives.tsx'
 import { preferencesOf } from '../design/words.ts'
 import type { Asking } from './useAct.ts'
+import { useTold } from './useTold.ts'
 
 const grave = (level: RefusalLevel) => level === 'forbid' || level === 'block'
 const Item = styled.li<{ $level: RefusalLevel }>`
@@ -34,6 +35,7 @@ interface Props {
 }
 
 export function Refusals({ refusals, override, onOverride, temperature, onTemperature }: Props) {
+  const told = useTold()
   if (refusals.length === 0 && (temperature ?? '') === '') return null
   const has = (level: RefusalLevel) => refusals.some((refusal) => refusal.level === level)
   const needed = refusals.find(({ needs }) => needs === 'temperature')
@@ -44,7 +46,7 @@ export function Refusals({ refusals, override, onOverride, temperature, onTemper
         {refusals.map((refusal) => (
           <Item key={refusal.rule + refusal.message} $level={refusal.level}>
             <b>{TITLES[refusal.level]}</b>
-            {refusal.message}
+            {told(refusal.message)}
           </Item>
         ))}
       </ul>

@@ -566,7 +566,7 @@ const figure = (value: number): string => String(Number(value.toPrecision(Math.a
 /** One sentence for an aspect: "free ammonia reaches 0.09 mg/L free N, the limit is 0.05". */
 export const aspectSentence = (aspect: Aspect, fresh: boolean): string =>
   `${fresh && (aspect.id === 'step' || aspect.id === 'rate' || aspect.id === 'gap') ? ASPECT_WORDS[aspect.id].replace('salinity', 'conductivity') : ASPECT_WORDS[aspect.id]} ${
-    aspect.ratio > 1 ? 'reaches' : 'stays at'
+    aspect.ratio > 1 ? 'reaches' : 'comes to'
   } ${figure(aspect.careful)} ${aspect.unit}, the limit is ${figure(aspect.limit)}`
 
 function reasonsOf(
@@ -593,7 +593,7 @@ function reasonsOf(
   )
   if (stages.length > 1)
     reasons.push(
-      `Bag and tank are ${figure(Math.abs(inputs.tank.tempC.value - inputs.bag.tempC.value))} °C apart, and a closed bag may float across ${CLOSED_STEP_C} °C at most: first in a bucket of ${figure(stages[0]!.tempC)} °C, then on the tank.`,
+      `Bag and tank are ${figure(Math.abs(inputs.tank.tempC.value - inputs.bag.tempC.value))} °C apart, and a closed bag may float across ${CLOSED_STEP_C} °C at most: first in a bucket at ${figure(stages[0]!.tempC)} °C, then on the tank.`,
     )
   if (openFree > limitOf('free-ammonia-watch'))
     reasons.push(

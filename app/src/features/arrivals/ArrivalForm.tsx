@@ -27,6 +27,7 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { useUnits } from '../../parts/useUnits.ts'
 
 interface Draft {
   readonly id: string
@@ -57,6 +58,7 @@ const instantFrom = (text: string, zone: string): string | undefined =>
   text === '' ? undefined : instantOf(localMs(text, zone))
 
 function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
+  const units = useUnits()
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const { create, revise } = useActions()
@@ -87,7 +89,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
   const [received, setReceived] = useState(before?.receivedAt ? localInput(instantMs(before.receivedAt), zone) : '')
   const [expectedOn, setExpectedOn] = useState(before?.expectedOn ?? '')
   const temperatureUnit = preferredUnit('temperature', preferencesOf(settings))
-  const [room, setRoom] = useState(before?.roomTempC === undefined ? '' : `${before.roomTempC} °C`)
+  const [room, setRoom] = useState(before?.roomTempC === undefined ? '' : units.text('temperature', before.roomTempC))
   const [dripLine, setDripLine] = useState(before?.dripLine ?? true)
   const [binder, setBinder] = useState(before?.binder ?? false)
   const [containers, setContainers] = useState<readonly Draft[]>(
@@ -233,7 +235,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
                   unit={temperatureUnit}
                   value={room}
                   onChange={setRoom}
-                  hint="The open tub cools towards it. 21 °C is taken."
+                  hint={`The open tub cools towards it. ${units.text('temperature', 21)} is taken.`}
                   numeric
                 />
               </div>
@@ -365,7 +367,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
                   <div style={{ flex: '1 1 120px' }}>
                     <Field
                       label="Tub"
-                      unit="L"
+                      unit={units.unit('volume')}
                       value={draft.tubL}
                       onChange={(tubL) => change(draft.id, { tubL })}
                       hint="Four times the bag is taken."

@@ -27,8 +27,10 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { InspectDialog, MeasureDialog, RefuseDialog } from './ContainerDialogs.tsx'
-import { CONTAINER_WORDS, STAGE_WORDS, figure } from './words.ts'
+import { CONTAINER_WORDS, STAGE_WORDS } from './words.ts'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { useTold } from '../../parts/useTold.ts'
+import { useUnits } from '../../parts/useUnits.ts'
 
 const Stages = styled.ol`
   display: flex;
@@ -68,6 +70,7 @@ const Log = styled.ul`
 const ORDER = ['expected', 'received', 'inspected', 'acclimating', 'in-the-water'] as const
 
 export function ArrivalPage() {
+  const units = useUnits()
   const { id = '' } = useParams()
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
@@ -160,7 +163,7 @@ export function ArrivalPage() {
               {[
                 'Lights of room and tank low',
                 'A tub for each bag that is to be stepped, a cup with marks',
-                `${figure(totalTankWater(arrival), 2)} L or more of spare matched water`,
+                `${units.text('volume', totalTankWater(arrival), 2)} or more of spare matched water`,
                 'Thermometer, salinity meter, pH and ammonia test, one set',
                 body.dripLine === false ? 'A baster in place of the drip line' : 'Drip line with a clamp',
                 'Net or cup for each animal; gloves and eye protection for anemones and zoanthids',
@@ -181,6 +184,7 @@ export function ArrivalPage() {
 const totalTankWater = (arrival: ArrivalDocument): number => arrival.body.containers.length * 6
 
 function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; container: Container }) {
+  const told = useTold()
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const goOn = useGoOn()
@@ -247,7 +251,7 @@ function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; conta
                     ? 'Blocked. '
                     : 'Know this. '}
             </strong>
-            {message}
+            {told(message)}
           </Well>
         ))}
         {refused && (

@@ -13,6 +13,7 @@ import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveCont
 import { scaleLinear } from 'd3-scale'
 import { styled } from 'styled-components'
 import { METHOD_DASH, figure } from './words.ts'
+import { useUnits, type Shown } from '../../parts/useUnits.ts'
 
 const WATCH = limitOf('free-ammonia-watch')
 const TODAY = limitOf('free-ammonia-today')
@@ -45,13 +46,15 @@ const Legend = styled.ul`
 interface Panel {
   readonly id: CurveId
   readonly title: string
+  /** What it is, where the keeper has a unit of their own for it. */
+  readonly of?: Shown
   readonly colour: string
 }
 const PANELS: readonly Panel[] = [
   { id: 'freeMgN', title: 'Free ammonia, mg/L as N', colour: 'var(--iodine)' },
-  { id: 'salinityPsu', title: 'Salinity, PSU', colour: 'var(--methylene)' },
+  { id: 'salinityPsu', title: 'Salinity', of: 'salinity', colour: 'var(--methylene)' },
   { id: 'phNbs', title: 'pH', colour: 'var(--gentian)' },
-  { id: 'tempC', title: 'Temperature, °C', colour: 'var(--rim)' },
+  { id: 'tempC', title: 'Temperature', of: 'temperature', colour: 'var(--rim)' },
 ]
 
 export function CompareCharts({
@@ -66,6 +69,7 @@ export function CompareCharts({
   tank: TankInputs
   fresh: boolean
 }) {
+  const units = useUnits()
   const drawn = comparison.methods.filter(({ refusal, id }) => refusal === null || id === shown)
   const lastMin = Math.min(
     180,
@@ -99,29 +103,40 @@ export function CompareCharts({
           const columns = Object.fromEntries(
             drawn.map(({ id, series }) => [id, sampleSeries(series.min, series[panel.id], grid)]),
           )
-          const factor = fresh && panel.id === 'salinityPsu' ? 1000 / TDS_PER_US : 1
+          const { of } = panel
+          // Fresh water is told as conductivity; everything else in the keeper's own unit.
+          const shownAs = (value: number) =>
+            fresh && of === 'salinity' ? (value * 1000) / TDS_PER_US : of ? units.number(of, value) : value
+          const figureOf = (value: number) =>
+            of && !fresh && units.unit(of) === 'SG' ? value.toFixed(4) : figure(value, 4)
           const band = main.bands[panel.id]
           const rows = grid.map((min, i) => ({
             min,
-            ...Object.fromEntries(drawn.map(({ id }) => [id, columns[id]![i]! * factor])),
-            band: sampled ? [band.p10[i]! * factor, band.p90[i]! * factor] : undefined,
+            ...Object.fromEntries(drawn.map(({ id }) => [id, shownAs(columns[id]![i]!)])),
+            band: sampled ? [shownAs(band.p10[i]!), shownAs(band.p90[i]!)] : undefined,
           }))
           const values = rows.flatMap((row) =>
             Object.entries(row).flatMap(([key, value]) =>
               key === 'min' ? [] : Array.isArray(value) ? value : typeof value === 'number' ? [value] : [],
             ),
           )
-          const goal = panel.id === 'freeMgN' ? null : tank[panel.id].value * factor
+          const goal = panel.id === 'freeMgN' ? null : shownAs(tank[panel.id].value)
           const scale = scaleLinear()
-            .domain(domainOf(panel.id, goal === null ? values : [...values, goal], fresh))
+            .domain(
+              domainOf(panel.id, goal === null ? values : [...values, goal], fresh, of && units.unit(of) === 'SG'),
+            )
             .nice(4)
           const [low, high] = scale.domain() as [number, number]
           return (
             <figure key={panel.id}>
               <figcaption>
-                {fresh && panel.id === 'salinityPsu' ? 'Conductivity, µS/cm' : panel.title}
+                {fresh && of === 'salinity'
+                  ? 'Conductivity, µS/cm'
+                  : of
+                    ? `${panel.title}, ${units.unit(of)}`
+                    : panel.title}
                 {goal !== null && (
-                  <span style={{ color: 'var(--quiet)', fontWeight: 400 }}> · tank {figure(goal, 4)}</span>
+                  <span style={{ color: 'var(--quiet)', fontWeight: 400 }}> · tank {figureOf(goal)}</span>
                 )}
               </figcaption>
               <div style={{ height: 158 }} role="img" aria-label={`${panel.title} over time for each method`}>
@@ -142,7 +157,7 @@ export function CompareCharts({
                       ticks={scale.ticks(4)}
                       stroke="var(--quiet)"
                       fontSize={12}
-                      tickFormatter={(value: number) => figure(value, 4)}
+                      tickFormatter={figureOf}
                       allowDataOverflow
                     />
                     {panel.id === 'freeMgN' && (
@@ -192,11 +207,14 @@ export function CompareCharts({
   )
 }
 
-function domainOf(id: CurveId, values: readonly number[], fresh: boolean): [number, number] {
+function domainOf(id: CurveId, values: readonly number[], fresh: boolean, gravity = false): [number, number] {
   const high = Math.max(...values)
   const low = Math.min(...values)
   if (id === 'freeMgN') return [0, Math.max(0.03, high * 1.15)]
-  const margin = Math.max((high - low) * 0.1, id === 'phNbs' ? 0.1 : fresh && id === 'salinityPsu' ? 15 : 0.3)
+  const margin = Math.max(
+    (high - low) * 0.1,
+    id === 'phNbs' ? 0.1 : gravity ? 0.0002 : fresh && id === 'salinityPsu' ? 15 : 0.3,
+  )
   return [low - margin, high + margin]
 }
 const ticksOf = (last: number): number[] => {

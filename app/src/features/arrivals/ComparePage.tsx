@@ -28,6 +28,8 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useComparison } from './useComparison.ts'
 import { figure } from './words.ts'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { useTold } from '../../parts/useTold.ts'
+import { useUnits, type Shown } from '../../parts/useUnits.ts'
 
 const CompareCharts = lazy(async () => ({ default: (await import('./CompareCharts.tsx')).CompareCharts }))
 
@@ -111,6 +113,8 @@ export function ComparePage() {
 const exactly = (value: number): Ranged => ({ value, low: value, high: value })
 
 function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: string }) {
+  const units = useUnits()
+  const told = useTold()
   const { record, active, seenMs } = useRecord()
   const { nowMs } = useThePlans()
   const goOn = useGoOn()
@@ -211,7 +215,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
         {refused.map(({ rule, message }) => (
           <Tray key={rule} $tone="danger" role="alert">
             <strong>Refused. There is no override.</strong>
-            <p>{message}</p>
+            <p>{told(message)}</p>
           </Tray>
         ))}
         {error !== null && (
@@ -241,7 +245,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
                 ))}
               </div>
               <Needs result={chosen} inputs={inputs} />
-              {risk && <Well>{risk.message}</Well>}
+              {risk && <Well>{told(risk.message)}</Well>}
               <Row>
                 <Button look="main" isDisabled={refused.length > 0} onPress={() => void use(chosen)}>
                   Use it and go to the tank
@@ -250,7 +254,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
                   <LinkButton
                     to={`/courses/new?vessel=${container.vesselId}&protocol=salinity-steps&from-psu=${inputs.tank.salinityPsu.value.toFixed(1)}&to-psu=${inputs.bag.salinityPsu.value.toFixed(1)}&per-day=40`}
                   >
-                    Bring the tank to {figure(inputs.bag.salinityPsu.value)} PSU first
+                    Bring the tank to {units.text('salinity', inputs.bag.salinityPsu.value)} first
                   </LinkButton>
                 )}
                 <WorkingButton working={workingOf(chosen, inputs, comparison)} />
@@ -344,6 +348,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
               <Try
                 label="Bag salinity"
                 unit="PSU"
+                of="salinity"
                 min={25}
                 max={38}
                 step={0.1}
@@ -378,6 +383,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
             <Try
               label="Bag temperature"
               unit="°C"
+              of="temperature"
               min={14}
               max={32}
               step={0.1}
@@ -478,10 +484,13 @@ function Try({
   value,
   assumed,
   range,
+  of,
   onChange,
 }: {
   label: string
   unit: string
+  /** What it is, where the keeper has a unit of their own for it. */
+  of?: Shown
   min: number
   max: number
   step: number
@@ -490,17 +499,19 @@ function Try({
   range?: Ranged
   onChange: (value: number) => void
 }) {
+  const units = useUnits()
   return (
     <Slider>
       <span>
         {label} {assumed && <Tag>assumed</Tag>}
       </span>
       <output>
-        {figure(value, 4)} {unit}
+        {of ? units.text(of, value, 4) : `${figure(value, 4)} ${unit}`}
         {range && range.high > range.low && (
           <Quiet style={{ fontWeight: 400 }}>
             {' '}
-            ({figure(range.low)}–{figure(range.high)})
+            ({of ? units.plain(of, range.low) : figure(range.low)}–
+            {of ? units.plain(of, range.high) : figure(range.high)})
           </Quiet>
         )}
       </output>
@@ -518,6 +529,7 @@ function Try({
 }
 
 function Verdict({ method, fresh }: { method: MethodResult; fresh: boolean }) {
+  const units = useUnits()
   if (method.refusal !== null) return <Quiet>{method.refusal}</Quiet>
   const words = aspectSentence(method.deciding, fresh)
   return (
@@ -526,7 +538,7 @@ function Verdict({ method, fresh }: { method: MethodResult; fresh: boolean }) {
       {words.charAt(0).toUpperCase() + words.slice(1)}.{' '}
       <Quiet>
         {method.movedMin === null ? 'Not done in three hours' : `${Math.round(method.movedMin)} min`}
-        {method.tankWaterL > 0.05 ? `, ${figure(method.tankWaterL, 2)} L of tank water` : ''}
+        {method.tankWaterL > 0.05 ? `, ${units.text('volume', method.tankWaterL, 2)} of tank water` : ''}
         {method.pourOutsMin.length > 0 ? `, poured out ${method.pourOutsMin.length} ×` : ''}.
       </Quiet>
     </span>
@@ -583,6 +595,7 @@ const standing = (method: MethodResult, comparison: Comparison): number =>
 
 /** What the method needs on the table. */
 function Needs({ result, inputs }: { result: MethodResult; inputs: CompareInputs }) {
+  const units = useUnits()
   const stepped = result.tankWaterL > 0.05
   const { settings } = result
   const parts = [
@@ -590,17 +603,17 @@ function Needs({ result, inputs }: { result: MethodResult; inputs: CompareInputs
     result.id === 'scoops' || result.id === 'dilute-and-bind'
       ? `cups of ${figure(settings.scoopL * 1000)} mL every ${settings.scoopEveryMin} min`
       : result.id === 'drip'
-        ? `drip at ${figure(settings.dripLPerH)} L/h`
+        ? `drip at ${units.text('flow', settings.dripLPerH)}`
         : 'then lift and move within two minutes',
     ...(stepped
       ? [
-          `${figure(result.tankWaterL, 2)} L of tank water, and as much premixed water to replace it`,
+          `${units.text('volume', result.tankWaterL, 2)} of tank water, and as much premixed water to replace it`,
           result.pourOutsMin.length > 0
             ? `pour out at ${result.pourOutsMin.map((min) => Math.round(min)).join(', ')} min`
-            : `a tub of ${figure(inputs.equipment.tubL)} L`,
+            : `a tub of ${units.text('volume', inputs.equipment.tubL)}`,
         ]
       : []),
-    `coldest ${figure(result.coldestC)} °C`,
+    `coldest ${units.text('temperature', result.coldestC)}`,
   ]
   return (
     <Well>
@@ -640,7 +653,7 @@ function workingOf(result: MethodResult, inputs: CompareInputs, comparison: Comp
       line('tank pH', tank.phNbs, 'NBS'),
       ...result.aspects.map((aspect) => ({
         label: aspectSentence(aspect, inputs.kind.conductivity !== undefined)
-          .split(' stays')[0]!
+          .split(' comes')[0]!
           .split(' reaches')[0]!,
         value: `${figure(aspect.careful)} of ${Number.isFinite(aspect.limit) ? figure(aspect.limit) : 'no limit'}`,
         unit: aspect.unit,

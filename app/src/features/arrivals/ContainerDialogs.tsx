@@ -15,6 +15,7 @@ import { Check, Choice, Field } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Well } from '../../design/primitives.tsx'
 import { useQuantities, type QuantitySpec } from '../../parts/QuantityFields.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
+import { useTold } from '../../parts/useTold.ts'
 
 type Field7 = 'tempC' | 'salinityPsu' | 'conductivityUs' | 'phNbs' | 'tanMgN' | 'alkalinityDkh' | 'volumeL'
 const SPECS: Readonly<Record<Field7, QuantitySpec<Field7>>> = {
@@ -48,6 +49,7 @@ export function MeasureDialog({
   /** At the tank: the tub's water now, which corrects the curve. */
   live?: boolean
 }) {
+  const told = useTold()
   const { record } = useRecord()
   const save = useSave()
   const fresh = record.vessels.get(container.vesselId)?.body.water === 'fresh'
@@ -97,7 +99,7 @@ export function MeasureDialog({
       {form.fields}
       {impossible.map(({ rule, message }) => (
         <p key={rule} role="alert" style={{ color: 'var(--danger)', fontWeight: 600 }}>
-          {message}
+          {told(message)}
         </p>
       ))}
       {!live && (

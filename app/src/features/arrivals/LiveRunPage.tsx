@@ -26,6 +26,8 @@ import { MeasureDialog } from './ContainerDialogs.tsx'
 import { MiniCurve } from './MiniCurve.tsx'
 import { ReleaseDialog } from './ReleaseDialog.tsx'
 import { clockText, figure } from './words.ts'
+import { useTold } from '../../parts/useTold.ts'
+import { useUnits } from '../../parts/useUnits.ts'
 
 const Screen = styled.div`
   position: fixed;
@@ -378,6 +380,8 @@ const doneWord = (step: LiveStep): string =>
   })[step.act]
 
 function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
+  const units = useUnits()
+  const told = useTold()
   const { run, container, method } = lane
   const { record } = useRecord()
   const fresh = record.vessels.get(container.vesselId)?.body.water === 'fresh'
@@ -406,7 +410,7 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
               ? 'Stopped'
               : (next?.title ?? 'Look at the tub')}
         </Title>
-        {next && <p style={{ fontSize: 17 }}>{next.detail}</p>}
+        {next && <p style={{ fontSize: 17 }}>{told(next.detail)}</p>}
         {run.phase === 'moved' && run.movedMs !== null && (
           <p style={{ fontSize: 17 }}>
             Moved at {timeText(run.movedMs, record.settings)}. The first looks stand on <Link to="/">Rounds</Link>.
@@ -433,8 +437,8 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
             <div>
               <dt>{fresh ? 'Conductivity' : 'Salinity'}</dt>
               <dd>
-                {fresh ? Math.round(now.salinityPsu * (1000 / TDS_PER_US)) : now.salinityPsu.toFixed(1)}{' '}
-                <small>{fresh ? 'µS/cm' : 'PSU'}</small>
+                {fresh ? Math.round(now.salinityPsu * (1000 / TDS_PER_US)) : units.plain('salinity', now.salinityPsu)}{' '}
+                <small>{fresh ? 'µS/cm' : units.unit('salinity')}</small>
                 <span>
                   {fresh
                     ? 'worked out'
@@ -445,7 +449,7 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
             <div>
               <dt>Water</dt>
               <dd>
-                {now.volumeL.toFixed(now.volumeL < 10 ? 2 : 1)} <small>L</small>
+                {units.plain('volume', now.volumeL)} <small>{units.unit('volume')}</small>
                 <span>{Math.round(now.tankShare * 100)} % from the tank</span>
               </dd>
             </div>

@@ -26,6 +26,7 @@ import { Button, Quiet, Row, Well } from '../../design/primitives.tsx'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useUnits } from '../../parts/useUnits.ts'
 
 export function ReleaseDialog({
   arrival,
@@ -38,6 +39,7 @@ export function ReleaseDialog({
   run: LiveRun
   onClose: () => void
 }) {
+  const units = useUnits()
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const vessel = record.vessels.get(container.vesselId)
@@ -192,8 +194,8 @@ export function ReleaseDialog({
         )}
         {matched !== null && (
           <Check isSelected={back} onChange={setBack}>
-            Bring the tank back from {matched.toFixed(1)} to {tank.salinityPsu.value.toFixed(1)} PSU, at most{' '}
-            {kind.id === 'echinoderm' ? '0.5' : '1'} a day
+            Bring the tank back from {units.plain('salinity', matched)} to{' '}
+            {units.text('salinity', tank.salinityPsu.value)}, at most {kind.id === 'echinoderm' ? '0.5' : '1'} PSU a day
           </Check>
         )}
       </div>

@@ -8,8 +8,10 @@ import { Facts, Quiet, Stack, Tray } from '../../design/primitives.tsx'
 import { plural, sentenceCase } from '../../design/words.ts'
 import { Big, Fields, Split } from './layout.tsx'
 import { useTyped } from './useTyped.tsx'
+import { useUnits } from '../../parts/useUnits.ts'
 
 export function ChangesTool() {
+  const units = useUnits()
   const { record } = useRecord()
   const vessels = shelvedVessels(record)
   const [vesselId, setVessel] = useState(vessels[0]?.id ?? '')
@@ -73,10 +75,10 @@ export function ChangesTool() {
             <Facts>
               {net && (
                 <>
-                  <dt>each, of {Math.round(net.litres)} L net</dt>
-                  <dd>{Math.round(net.litres * plan.fraction)} L</dd>
+                  <dt>each, of {units.text('volume', net.litres)} net</dt>
+                  <dd>{units.text('volume', net.litres * plan.fraction)}</dd>
                   <dt>new water in all</dt>
-                  <dd>{Math.round(net.litres * plan.fraction * plan.changes)} L</dd>
+                  <dd>{units.text('volume', net.litres * plan.fraction * plan.changes)}</dd>
                 </>
               )}
             </Facts>

@@ -23,7 +23,9 @@ import { Facts, Quiet, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { plural } from '../../design/words.ts'
 import { compute } from '../../workers/client.ts'
 import { Big, Fields, Split } from './layout.tsx'
-import { useTyped } from './useTyped.tsx'
+import { volumeText } from '../../design/words.ts'
+import { useTyped, useTypedIn } from './useTyped.tsx'
+import { useUnits } from '../../parts/useUnits.ts'
 
 /** Dose for one power of ten, mJ/cm²: planning values. @source EST, handbook 60 §12 */
 const TARGETS = [
@@ -34,9 +36,9 @@ const TARGETS = [
 
 /** Turnovers an hour under which swimmers settle faster than they pass the lamp. @source EST, handbook 60 §12 */
 const LEAST_TURNOVER = 1
-const flowWords = (litresPerH: number): string => String(Number(litresPerH.toPrecision(2)))
 
 export function UltravioletTool() {
+  const units = useUnits()
   const { record } = useRecord()
   const vessels = shelvedVessels(record)
   const [params] = useSearchParams()
@@ -45,12 +47,12 @@ export function UltravioletTool() {
   const net = vessel ? vesselVolume(vessel) : null
   const [known, setKnown] = useState<string>('plate')
   const plateDose = useTyped('Dose on its plate', 'mJ/cm²', '90', 1, 2000)
-  const plateFlow = useTyped('at a flow of', 'L/h', '400', 1, 20_000)
+  const plateFlow = useTypedIn('flow', 'at a flow of', 400, 1, 20_000)
   const irradiance = useTyped('Irradiance inside, new lamp', 'mW/cm²', '10', 0.1, 200)
-  const chamber = useTyped('Water in the chamber', 'L', '0.6', 0.01, 50)
-  const flow = useTyped('Flow', 'L/h', '600', 1, 20_000)
+  const chamber = useTypedIn('volume', 'Water in the chamber', 0.6, 0.01, 50)
+  const flow = useTypedIn('flow', 'Flow', 600, 1, 20_000)
   const run = useTyped('Lamp has run', 'h', '0', 0, 30_000)
-  const water = useTyped('Net water', 'L', '100', 1, 20_000)
+  const water = useTypedIn('volume', 'Net water', 100, 1, 20_000)
   const [target, setTarget] = useState<string>('35')
   const tankL = net?.litres ?? water.value
   const byPlate = known === 'plate'
@@ -83,13 +85,7 @@ export function UltravioletTool() {
             />
           )}
           <Fields>
-            {net ? (
-              <Well>
-                Net water {net.litres.toFixed(0)} ± {net.sdLitres.toFixed(0)} L
-              </Well>
-            ) : (
-              water.field
-            )}
+            {net ? <Well>Net water {volumeText(net, record.settings)}</Well> : water.field}
             <Select
               label="The lamp is known by"
               value={known}
@@ -125,7 +121,7 @@ export function UltravioletTool() {
               <dt>killed of what swims</dt>
               <dd>{(100 * (1 - Math.exp(-dose.turnoversPerH * kill.killed))).toFixed(0)} % an hour</dd>
               <dt>flow for {wanted} mJ/cm²</dt>
-              <dd>{flowWords(flowForDose)} L/h at most</dd>
+              <dd>{units.text('flow', flowForDose, 2)} at most</dd>
               <dt>turnover there</dt>
               <dd>{turnover.toFixed(2)} an hour</dd>
               <dt>lamp gives now</dt>
@@ -133,7 +129,7 @@ export function UltravioletTool() {
             </Facts>
             <Well>
               {flow.value! > 1.05 * flowForDose
-                ? `Too fast: it gives ${dose.doseMjPerCm2.toFixed(0)} of the ${wanted} mJ/cm² wanted. Slow it to ${flowWords(flowForDose)} L/h${turnover < LEAST_TURNOVER ? `; there it turns the tank over only ${turnover.toFixed(2)} times an hour: this lamp is too small, ${(LEAST_TURNOVER / turnover).toFixed(1)} of it are wanted` : ''}.`
+                ? `Too fast: it gives ${dose.doseMjPerCm2.toFixed(0)} of the ${wanted} mJ/cm² wanted. Slow it to ${units.text('flow', flowForDose, 2)}${turnover < LEAST_TURNOVER ? `; there it turns the tank over only ${turnover.toFixed(2)} times an hour: this lamp is too small, ${(LEAST_TURNOVER / turnover).toFixed(1)} of it are wanted` : ''}.`
                 : turnover < LEAST_TURNOVER
                   ? `The dose is right, the lamp is small: at ${turnover.toFixed(2)} turnovers an hour what swims grows back. ${(LEAST_TURNOVER / turnover).toFixed(1)} of it are wanted for one an hour.`
                   : 'Dose and turnover are right for this water.'}{' '}
@@ -154,9 +150,10 @@ const every = (days: readonly number[]): string =>
   days.length < 2 ? '' : days[1] === 1 ? 'every day' : `every ${days[1]} days`
 
 export function PestTool() {
+  const units = useUnits()
   const [pestId, setPest] = useState('montipora-nudibranch')
   const pest = pestOf(pestId)!
-  const temp = useTyped('Temperature', '°C', '25', 15, 32)
+  const temp = useTypedIn('temperature', 'Temperature', 25, 15, 32)
   const kill = useTyped('A round takes of the mobile ones', '%', String(100 * pest.killPerRound), 5, 100)
   const eggs = useTyped('and of the eggs', '%', String(100 * pest.eggsRemoved), 0, 100)
   const mobiles = useTyped('Mobile ones found', 'animals', '5', 1, 1000)
@@ -216,7 +213,8 @@ export function PestTool() {
             <h2>No number of rounds up to twelve will do</h2>
             <p>
               At this strength the numbers only hold steady. Take the host out: {plural(found.fallowDays, 'day')}{' '}
-              without it at {inputs.tempC} °C starve what is left. Or choose a round that takes more.
+              without it at {units.text('temperature', inputs.tempC)} starve what is left. Or choose a round that takes
+              more.
             </p>
           </Stack>
         ) : (
@@ -247,7 +245,7 @@ export function PestTool() {
               <dd>{pest.freeDays} d</dd>
             </Facts>
             <Quiet>
-              An exact branching process over eggs, young and layers at {inputs.tempC} °C.{' '}
+              An exact branching process over eggs, young and layers at {units.text('temperature', inputs.tempC)}.{' '}
               {pestSources.map(({ text, grade }) => `${text} [${grade}]`).join('; ')}
             </Quiet>
           </Stack>

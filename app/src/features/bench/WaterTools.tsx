@@ -27,8 +27,16 @@ import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Facts, Quiet, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { Big, Fields, Split } from './layout.tsx'
+import { useUnits, type Shown, type Units } from '../../parts/useUnits.ts'
 
 const round = (value: number, digits = 4): string => String(Number(value.toPrecision(digits)))
+
+/** What the keeper has a unit for: read in it, answered as it is kept. */
+function readIn(units: Units, of: Shown, text: string, label: string, low: number, high: number) {
+  const bound = (value: number) => Number(units.plain(of, value, of === 'salinity' ? 5 : 3))
+  const { value, error } = read(text, label, units.unit(of), bound(low), bound(high))
+  return { value: units.kept(of, value), error }
+}
 
 /** A number in its limits, or the sentence that says what is wrong; an empty field says nothing yet. */
 function read(
@@ -62,13 +70,14 @@ type Basis = 'psu' | 'sg' | 'conductivity'
 export function SalinityTool() {
   const [basis, setBasis] = useState<Basis>('sg')
   const [text, setText] = useState('1.0264')
-  const [tempText, setTemp] = useState('25')
-  const [referenceText, setReference] = useState('25')
+  const units = useUnits()
+  const [tempText, setTemp] = useState(units.plain('temperature', 25))
+  const [referenceText, setReference] = useState(units.plain('temperature', 25))
   const limits = { psu: [0, 60, 'PSU'], sg: [0.99, 1.05, 'SG'], conductivity: [0, 90, 'mS/cm'] } as const
   const [low, high, unit] = limits[basis]
   const value = read(text, 'This', unit, low, high)
-  const temp = read(tempText, 'The sample', '°C', 0, 40)
-  const reference = read(referenceText, 'The calibration', '°C', 0, 40)
+  const temp = readIn(units, 'temperature', tempText, 'The sample', 0, 40)
+  const reference = readIn(units, 'temperature', referenceText, 'The calibration', 0, 40)
   let psu = NaN
   let fault: string | null = null
   try {
@@ -116,10 +125,17 @@ export function SalinityTool() {
           />
           <Fields>
             <Field label="Reading" unit={unit} value={text} onChange={setText} error={value.error ?? fault} numeric />
-            <Field label="Sample" unit="°C" value={tempText} onChange={setTemp} error={temp.error} numeric />
+            <Field
+              label="Sample"
+              unit={units.unit('temperature')}
+              value={tempText}
+              onChange={setTemp}
+              error={temp.error}
+              numeric
+            />
             <Field
               label="Instrument calibrated at"
-              unit="°C"
+              unit={units.unit('temperature')}
               value={referenceText}
               onChange={setReference}
               error={reference.error}
@@ -163,12 +179,13 @@ export function AmmoniaTool() {
   const [form, setForm] = useState<'nh3_n' | 'nh3' | 'nh4'>('nh3_n')
   const [text, setText] = useState('0.5')
   const [phText, setPh] = useState('8.1')
-  const [tempText, setTemp] = useState('25')
-  const [saltText, setSalt] = useState('35')
+  const units = useUnits()
+  const [tempText, setTemp] = useState(units.plain('temperature', 25))
+  const [saltText, setSalt] = useState(units.plain('salinity', 35))
   const value = read(text, 'Ammonia', 'mg/L', 0, 60)
   const ph = read(phText, 'pH', '', 4, 11)
-  const temp = read(tempText, 'Temperature', '°C', 0, 40)
-  const salt = read(saltText, 'Salinity', 'PSU', 0, 45)
+  const temp = readIn(units, 'temperature', tempText, 'Temperature', 0, 40)
+  const salt = readIn(units, 'salinity', saltText, 'Salinity', 0, 45)
   const water = { phNbs: ph.value, tempC: temp.value, salinityPsu: salt.value }
   const asN = convertAmmonia(value.value, form, 'nh3_n')
   const free = basis === 'total' ? freeFromTotal(asN, water) : asN
@@ -203,10 +220,17 @@ export function AmmoniaTool() {
               ]}
             />
             <Field label="pH" value={phText} onChange={setPh} error={ph.error} numeric />
-            <Field label="Temperature" unit="°C" value={tempText} onChange={setTemp} error={temp.error} numeric />
+            <Field
+              label="Temperature"
+              unit={units.unit('temperature')}
+              value={tempText}
+              onChange={setTemp}
+              error={temp.error}
+              numeric
+            />
             <Field
               label="Salinity"
-              unit="PSU"
+              unit={units.unit('salinity')}
               value={saltText}
               onChange={setSalt}
               error={salt.error}
@@ -268,11 +292,12 @@ export function AmmoniaTool() {
 }
 
 export function DripTool() {
-  const [rateText, setRate] = useState('1')
+  const units = useUnits()
+  const [rateText, setRate] = useState(units.plain('flow', 1))
   const [perMlText, setPerMl] = useState('20')
   const [countText, setCount] = useState('')
   const perMl = read(perMlText, 'Drops in a millilitre', '', 5, 60)
-  const wanted = read(rateText, 'The rate', 'L/h', 0.01, 100)
+  const wanted = readIn(units, 'flow', rateText, 'The rate', 0.01, 100)
   const counted = read(countText, 'Drops', 'in a minute', 1, 2000)
   const measured = litresPerHourOfDrops(counted.value / 60, perMl.value)
   const perSecond = dropsPerSecond(wanted.value, perMl.value)
@@ -280,7 +305,14 @@ export function DripTool() {
     <Tool
       fields={
         <Fields>
-          <Field label="Wanted" unit="L/h" value={rateText} onChange={setRate} error={wanted.error} numeric />
+          <Field
+            label="Wanted"
+            unit={units.unit('flow')}
+            value={rateText}
+            onChange={setRate}
+            error={wanted.error}
+            numeric
+          />
           <Field
             label="Drops in a millilitre"
             value={perMlText}
@@ -304,13 +336,15 @@ export function DripTool() {
           <>
             <Quiet>{countText} drops a minute are</Quiet>
             <Big>
-              {round(measured, 3)} <small style={{ fontSize: 21 }}>L/h</small>
+              {units.plain('flow', measured)} <small style={{ fontSize: 21 }}>{units.unit('flow')}</small>
             </Big>
             <Quiet>{round((measured * 1000) / 60, 3)} mL in a minute.</Quiet>
           </>
         ) : Number.isFinite(perSecond) ? (
           <>
-            <Quiet>{rateText} L/h is</Quiet>
+            <Quiet>
+              {rateText} {units.unit('flow')} is
+            </Quiet>
             <Big>
               {perSecond >= 1 ? round(perSecond, 2) : `one in ${round(1 / perSecond, 2)}`}{' '}
               <small style={{ fontSize: 21 }}>{perSecond >= 1 ? 'drops a second' : 's'}</small>
@@ -333,14 +367,15 @@ export function SaltTool() {
   const vessels = [...record.vessels.values()].filter(
     ({ body }) => body.archivedAt === undefined && body.water === 'marine',
   )
+  const units = useUnits()
   const [vesselId, setVessel] = useState('')
-  const [litresText, setLitres] = useState('20')
-  const [psuText, setPsu] = useState('35')
-  const [tempText, setTemp] = useState('25')
+  const [litresText, setLitres] = useState(units.plain('volume', 20))
+  const [psuText, setPsu] = useState(units.plain('salinity', 35))
+  const [tempText, setTemp] = useState(units.plain('temperature', 25))
   const [yieldText, setYield] = useState('0.9')
-  const volume = read(litresText, 'The batch', 'L', 0.1, 5000)
-  const psu = read(psuText, 'Salinity', 'PSU', 0, 60)
-  const temp = read(tempText, 'Temperature', '°C', 0, 40)
+  const volume = readIn(units, 'volume', litresText, 'The batch', 0.1, 5000)
+  const psu = readIn(units, 'salinity', psuText, 'Salinity', 0, 60)
+  const temp = readIn(units, 'temperature', tempText, 'Temperature', 0, 40)
   const share = read(yieldText, 'The yield', '', 0.5, 1)
   const grams = saltForBatch(volume.value, psu.value, temp.value, share.value)
   return (
@@ -354,16 +389,37 @@ export function SaltTool() {
               setVessel(id)
               const vessel = record.vessels.get(id)
               const net = vessel ? vesselVolume(vessel) : null
-              if (net) setLitres(String(Math.round(net.litres / 2)))
+              if (net) setLitres(units.plain('volume', net.litres / 2))
             }}
             options={[
               { value: '', label: 'a batch' },
               ...vessels.map(({ id, body }) => ({ value: id, label: `half of ${body.name}` })),
             ]}
           />
-          <Field label="Batch" unit="L" value={litresText} onChange={setLitres} error={volume.error} numeric />
-          <Field label="Salinity" unit="PSU" value={psuText} onChange={setPsu} error={psu.error} numeric />
-          <Field label="Temperature" unit="°C" value={tempText} onChange={setTemp} error={temp.error} numeric />
+          <Field
+            label="Batch"
+            unit={units.unit('volume')}
+            value={litresText}
+            onChange={setLitres}
+            error={volume.error}
+            numeric
+          />
+          <Field
+            label="Salinity"
+            unit={units.unit('salinity')}
+            value={psuText}
+            onChange={setPsu}
+            error={psu.error}
+            numeric
+          />
+          <Field
+            label="Temperature"
+            unit={units.unit('temperature')}
+            value={tempText}
+            onChange={setTemp}
+            error={temp.error}
+            numeric
+          />
           <Field
             label="Salt in the mix"
             unit="share"
@@ -383,8 +439,8 @@ export function SaltTool() {
               <small style={{ fontSize: 21 }}>{grams >= 1000 ? 'kg' : 'g'} of mix</small>
             </Big>
             <p>
-              in {round(waterForBatch(volume.value, psu.value, temp.value, grams), 3)} L of fresh water, made up to{' '}
-              {round(volume.value, 3)} L. Let it stir for a day, then read the salinity before use.
+              in {units.text('volume', waterForBatch(volume.value, psu.value, temp.value, grams))} of fresh water, made
+              up to {units.text('volume', volume.value)}. Let it stir for a day, then read the salinity before use.
             </p>
             <WorkingButton
               working={{

@@ -41,6 +41,7 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Clock, clockText, Thumb } from './bench.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { useUnits } from '../../parts/useUnits.ts'
 
 const Do = styled.p`
   font-size: clamp(20px, 3.2vw, 26px);
@@ -212,6 +213,7 @@ const DOSE_UNITS = { mL: 'mL', g: 'g', drop: 'drops', tablet: 'tablets' } as con
 
 /** What is mixed before anything is lifted, with its amounts. */
 function Mixes({ step }: { step: Step }) {
+  const units = useUnits()
   const { record } = useRecord()
   const work = step.bench!
   const lines = work.stages.flatMap(({ id, title, spot, soak }) => {
@@ -223,7 +225,7 @@ function Mixes({ step }: { step: Step }) {
           id,
           title,
           words: agent
-            ? `${formatDose(agent.amount!, DOSE_UNITS[agent.unit], record.settings.locale).text} of ${bottle} into ${soak.litres} L: ${agent.mgPerL} mg/L`
+            ? `${formatDose(agent.amount!, DOSE_UNITS[agent.unit], record.settings.locale).text} of ${bottle} into ${units.text('volume', soak.litres)}: ${agent.mgPerL} mg/L`
             : `No bottle is chosen: this tub holds plain water.`,
         },
       ]

@@ -17,7 +17,7 @@ import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Button, DayTable, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { levelText, longDayText, percentText, whenText } from '../../design/words.ts'
+import { levelText, longDayText, percentText, volumeText, whenText } from '../../design/words.ts'
 import { DoFirst, DoRest } from '../../parts/DoPanel.tsx'
 import { Ribbon } from '../../parts/Ribbon.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
@@ -31,6 +31,7 @@ import { CampaignAlarms, CampaignAnswers, CampaignAside, CampaignPanel } from '.
 import { AnimalsPanel, DecisionsPanel, ExitPanel, WarmthPanel } from './CoursePanels.tsx'
 import { SteerPanels } from './SteerPanel.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useTold } from '../../parts/useTold.ts'
 
 const HOUR = 3_600_000
 const REASONS = {
@@ -210,6 +211,7 @@ export function CoursePage() {
 }
 
 function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: number }) {
+  const told = useTold()
   const { record } = useRecord()
   const { nowMs } = useThePlans()
   const clock = estimate.clock!
@@ -250,7 +252,7 @@ function ClockPanel({ estimate, startMs }: { estimate: CourseEstimate; startMs: 
         </p>
         {estimate.difference && (
           <Well>
-            <strong>Why the count changed:</strong> {estimate.difference.message}
+            <strong>Why the count changed:</strong> {told(estimate.difference.message)}
           </Well>
         )}
       </Stack>
@@ -318,8 +320,9 @@ function ReasonsPanel({
         </Table>
         <InfluencePanel courseId={courseId} />
         <Quiet>
-          Learnt from the readings: effective volume {Math.round(estimate.volume.meanL)} ±{' '}
-          {Math.round(estimate.volume.sdL)} L, half-life about {Math.round(estimate.halfLifeDays.mean)} days.
+          Learnt from the readings: effective volume{' '}
+          {volumeText({ litres: estimate.volume.meanL, sdLitres: estimate.volume.sdL }, record.settings)}, half-life
+          about {Math.round(estimate.halfLifeDays.mean)} days.
         </Quiet>
         <TrustLink part="level" />
       </Stack>

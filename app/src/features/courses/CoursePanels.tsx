@@ -25,6 +25,7 @@ import { entryWords } from '../../parts/entryWords.ts'
 import { WorkingButton } from '../../design/Working.tsx'
 import { WatchStrip } from '../../parts/WatchStrip.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useUnits } from '../../parts/useUnits.ts'
 
 /** Who is in the course, where each is now, and how often they were caught in the last week. */
 export function AnimalsPanel({ course }: { course: CourseDocument }) {
@@ -238,6 +239,7 @@ export function DecisionsPanel({ course }: { course: CourseDocument }) {
 
 /** A fish-free vessel that counts by warmth: what the days with a reading have earned, and what the others cost. */
 export function WarmthPanel({ course }: { course: CourseDocument }) {
+  const units = useUnits()
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const wait = warmWait(courseContext(record, active, course, nowMs, null))
@@ -267,7 +269,11 @@ export function WarmthPanel({ course }: { course: CourseDocument }) {
                   inputs: [
                     { label: 'days that counted', value: state.counted, unit: 'd' },
                     { label: 'days without a reading', value: state.unread, unit: 'd' },
-                    ...rows.map(({ fromC, days }) => ({ label: `asked for from ${fromC} °C`, value: days, unit: 'd' })),
+                    ...rows.map(({ fromC, days }) => ({
+                      label: `asked for from ${units.text('temperature', fromC)}`,
+                      value: days,
+                      unit: 'd',
+                    })),
                   ],
                   result: { label: 'of the wait', value: 100 * state.share, unit: '%' },
                   source: 'Handbook 30 §5.8',

@@ -16,13 +16,15 @@ import { useRecord } from '../../data/queries.tsx'
 import { Paper, PaperLine } from '../../design/Paper.tsx'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack } from '../../design/primitives.tsx'
-import { dayText, levelText, longDayText, timeText } from '../../design/words.ts'
+import { dayText, levelText, litresText, longDayText, timeText } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useTold } from '../../parts/useTold.ts'
 
 export function SheetPage() {
+  const told = useTold()
   const { id = '' } = useParams()
   const { record, active } = useRecord()
   const { estimates, nowMs } = useThePlans()
@@ -183,10 +185,10 @@ export function SheetPage() {
                         <>
                           {' '}
                           – {step.dose.amount} {step.dose.unit}: {levelText(step.dose.fromMgPerL)} →{' '}
-                          {levelText(step.dose.toMgPerL)} mg/L in {Math.round(step.dose.volumeL)} L
+                          {levelText(step.dose.toMgPerL)} mg/L in {litresText(step.dose.volumeL, settings)}
                         </>
                       )}
-                      {step.detail !== '' && <div>{step.detail}</div>}
+                      {step.detail !== '' && <div>{told(step.detail)}</div>}
                     </PaperLine>
                   ))}
                 </tbody>

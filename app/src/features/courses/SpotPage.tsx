@@ -7,7 +7,7 @@ import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Field } from '../../design/fields.tsx'
 import { Button, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { levelText, whenText } from '../../design/words.ts'
+import { levelText, litresText, whenText } from '../../design/words.ts'
 import { HazardCard } from '../../parts/HazardCard.tsx'
 import { LevelWell } from '../../parts/LevelWell.tsx'
 import { Asked } from '../../parts/Refusals.tsx'
@@ -19,6 +19,7 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 import { AirClock } from './AirClock.tsx'
 import { clockText } from './bench.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { useTold } from '../../parts/useTold.ts'
 
 const Big = styled.p`
   font-size: 40px;
@@ -43,6 +44,7 @@ const Patches = styled.ul`
 `
 
 export function SpotPage() {
+  const told = useTold()
   const { id = '', ruleId = '' } = useParams()
   const { record } = useRecord()
   const { plans } = useThePlans()
@@ -56,7 +58,7 @@ export function SpotPage() {
         <Tray>
           <Stack>
             <h1>{step ? 'No amount can be worked out' : 'Every spot treatment is done'}</h1>
-            {step && <p>{step.detail} A bottle and a net volume are needed: nothing is poured by eye.</p>}
+            {step && <p>{told(step.detail)} A bottle and a net volume are needed: nothing is poured by eye.</p>}
             <Row>
               {step && <LinkButton to={`/courses/${id}?uses=1`}>Choose the bottle</LinkButton>}
               <LinkButton to={`/courses/${id}`}>Back to the campaign</LinkButton>
@@ -290,7 +292,7 @@ function Spot({ step, protocol }: { step: Step; protocol: Protocol }) {
               <p aria-live="polite" style={{ fontSize: 19 }}>
                 <strong>{amountText(inSyringe(level.amount))} mL</strong>
                 {thin ? ` thinned, ${amountText(level.amount)} mL of the bottle` : ''}: {levelText(level.toMgPerL)} mg/L
-                in {Math.round(level.volumeL)} L
+                in {litresText(level.volumeL, record.settings)}
               </p>
             )}
             {level && <LevelWell level={level} />}

@@ -4,7 +4,7 @@ import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Facts, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
-import { levelText } from '../../design/words.ts'
+import { levelText, litresText } from '../../design/words.ts'
 
 export const Clock = styled.p`
   font-size: clamp(56px, 13vw, 112px);
@@ -39,7 +39,7 @@ export function DipAmount({ step, litres, of }: { step: Step; litres: number; of
         <p style={{ fontSize: 40, fontWeight: 800, lineHeight: 1.1 }}>
           {formatDose(dose.amount, unit, record.settings.locale).text}{' '}
           <small style={{ fontSize: 21, fontWeight: 600 }}>
-            into {litres} L of {of} water
+            into {litresText(litres, record.settings)} of {of} water
           </small>
         </p>
         <Facts>

@@ -5,6 +5,7 @@ import { POOLS, conditionTables, pestOf, protocolOf, signOf, type Condition } fr
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { useUnits } from '../../parts/useUnits.ts'
 
 const URGENCY = { 'act-now': 'within the hour', today: 'today', 'this-week': 'this week', watch: 'watch it' } as const
 const label = (id: string) => signOf(id)?.label.toLowerCase() ?? id
@@ -119,11 +120,12 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
 /** Life stages of an egg-laying organism, where they are known. */
 function Stages({ id }: { id: string }) {
   const pest = pestOf(id)
+  const units = useUnits()
   if (!pest) return null
   return (
     <p>
-      <strong>Life, at {pest.refC} °C</strong> eggs hatch in {pest.hatchMinDays} to {pest.hatchMaxDays} days, lay from
-      day {pest.firstEggsDays}, live {pest.offHostDays} days without a host.
+      <strong>Life, at {units.text('temperature', pest.refC)}</strong> eggs hatch in {pest.hatchMinDays} to{' '}
+      {pest.hatchMaxDays} days, lay from day {pest.firstEggsDays}, live {pest.offHostDays} days without a host.
     </p>
   )
 }

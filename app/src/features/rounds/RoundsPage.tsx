@@ -34,6 +34,7 @@ import {
   dayText,
   dueText,
   levelText,
+  litresText,
   partOfDay,
   plural,
   timeText,
@@ -44,6 +45,7 @@ import {
 import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useTold } from '../../parts/useTold.ts'
 
 const Stop = styled.li`
   display: grid;
@@ -368,6 +370,7 @@ function Deliveries() {
 }
 
 function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
+  const told = useTold()
   const { record } = useRecord()
   const { settings } = record
   const late = step.state === 'late'
@@ -394,8 +397,8 @@ function StepLine({ step, nowMs }: { step: Step; nowMs: number }) {
         <h2>{title}</h2>
         <p>
           {dose
-            ? `${record.products.get(dose.productId)?.body.name ?? ''} (${dose.strengthMg} mg/${dose.unit}): ${levelText(dose.fromMgPerL)} → ${levelText(dose.toMgPerL)} mg/L in ${Math.round(dose.volumeL)} L.`
-            : step.detail}
+            ? `${record.products.get(dose.productId)?.body.name ?? ''} (${dose.strengthMg} mg/${dose.unit}): ${levelText(dose.fromMgPerL)} → ${levelText(dose.toMgPerL)} mg/L in ${litresText(dose.volumeL, record.settings)}.`
+            : told(step.detail)}
         </p>
       </div>
       <Row $gap={6}>
@@ -481,12 +484,13 @@ function AmmoniaLine({ watch, missing }: { watch: AmmoniaWatch; missing: readonl
 }
 
 function ConcernItem({ concern }: { concern: Concern }) {
+  const told = useTold()
   const log = useLog()
   return (
     <Uneasy>
       <p>
         <strong style={{ color: concern.tone === 'danger' ? 'var(--danger)' : undefined }}>{concern.title}</strong>{' '}
-        {concern.detail}
+        {told(concern.detail)}
       </p>
       <Row style={{ paddingTop: 2 }}>
         {concern.action === 'test' && (
