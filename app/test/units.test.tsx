@@ -24,7 +24,7 @@ function abroad() {
   )
 }
 /** Litres, warmth and salinity as a reader sees them; differences ("within 1 °C") and strengths are none. */
-const FOREIGN = /(?<![\d./])\d[\d.]* L(?![\w/])|\b(?:at|for|is|of|to) \d[\d.]* °C|\bat \d[\d.]* (?:PSU|ppt)\b/g
+const FOREIGN = /(?<![\d./])\d[\d.]* L(?![\w/])|\b(?:at|for|is|of) \d[\d.]* °C|\bat \d[\d.]* (?:PSU|ppt)\b/g
 
 describe('in gallons, °F and specific gravity', () => {
   test.each([

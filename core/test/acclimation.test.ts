@@ -436,7 +436,7 @@ describe('the choice', () => {
     expect(float(15)).toBeCloseTo(7.5, 9)
     expect(colder(4).over).toBe(false)
     expect(colder(15).over).toBe(true)
-    expect(colder(8).reasons.join(' ')).toMatch(/first in a bucket of 21.3 °C/)
+    expect(colder(8).reasons.join(' ')).toMatch(/first in a bucket at 21.3 °C/)
   })
   test('shrimps into copper: every method is refused', () => {
     const copper = compareMethods(inputs('hg-shrimp', { copper: true, invertebrate: true }))
