@@ -64,6 +64,18 @@ const logging = (preset: object, record?: KeeperRecord) =>
   open(<LogDialog preset={preset} onClose={() => undefined} />, record ? { record } : {})
 
 describe('the log', () => {
+  test('one line is offered where fields can be filled by it: not for a note, not while one is corrected', async () => {
+    const line = () => screen.queryByRole('textbox', { name: 'Or type one line' })
+    await logging({ kind: 'reading', vesselId: 'holding-b' })
+    expect(await screen.findByRole('textbox', { name: 'Or type one line' })).toHaveAttribute(
+      'placeholder',
+      expect.stringMatching(/^Holding B temperature/),
+    )
+    cleanup()
+    await logging({ kind: 'note', vesselId: 'holding-b' })
+    await screen.findByRole('dialog')
+    expect(line()).toBeNull()
+  })
   test('a dose: fine as planned; over the maximum blocked until it is worded, and the words are kept', async () => {
     const user = await logging({ kind: 'dose', vesselId: 'holding-a' })
     const dialog = within(await screen.findByRole('dialog'))

@@ -2,6 +2,7 @@ import { describe, expect, test } from '@jest/globals'
 import { defaultSettings, recordOf, type CoursePlan, type Step } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import {
+  betweenDays,
   countWord,
   dayText,
   dueText,
@@ -117,6 +118,15 @@ describe('the shelf', () => {
     [plan(), 'day 9 of 36', 'calm'],
     [[], 'no course', 'calm'],
   ])('says one thing about a vessel', (plans, text, tone) => expect(shelfState(plans, NOW)).toEqual({ text, tone }))
+})
+
+describe('two days', () => {
+  test.each([
+    ['21 December 2026', '23 December 2026', 'between 21 and 23 December 2026'],
+    ['26 December 2026', '2 January 2027', 'between 26 December 2026 and 2 January 2027'],
+    ['28 November 2026', '3 December 2026', 'between 28 November and 3 December 2026'],
+    ['5 May 2026', '5 May 2027', 'between 5 May 2026 and 5 May 2027'],
+  ])('%s and %s', (first, last, told) => expect(betweenDays(first, last)).toBe(told))
 })
 
 describe('entries in words', () => {

@@ -1,6 +1,7 @@
 // The run, its methods and the comparison: conservation, agreement of ticks, limits, and the choice with its reasons.
 import { describe, expect, test } from '@jest/globals'
 import {
+  sampleSeries,
   acclimationKinds,
   ammoniaPka,
   balanceWithAir,
@@ -265,6 +266,10 @@ describe('methods', () => {
   test('the largest change in a window sees a jump and not what lies outside', () => {
     expect(largestChange([0, 5, 5, 30, 90], [30, 30, 32, 32, 35], 10)).toBe(2)
     expect(largestChange([0, 5, 5, 30, 90], [30, 30, 32, 32, 35], 60)).toBe(3)
+  })
+  test('a column at the minutes of a grid: straight between, the later one at a jump, the last one after the end', () => {
+    expect(sampleSeries([0, 10, 10, 20], [1, 2, 5, 7], [0, 5, 10, 15, 20, 30])).toEqual([1, 1.5, 5, 6, 7, 7])
+    expect(sampleSeries([0], [3], [0, 4])).toEqual([3, 3])
   })
   test('light begins at the source, never above three quarters, lower after a night, at 45 % when unknown', () => {
     expect(lightStart({ sourcePar: 80, targetPar: 240, transitH: 2 })).toBe(80)

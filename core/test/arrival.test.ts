@@ -75,6 +75,28 @@ describe('what is known of the waters', () => {
     expect(inputs.bag.alkalinityDkh.assumed).toMatch(/usual range/)
     expect(inputs.tank.salinityPsu.value).toBe(34.9)
   })
+  test('how wide a reading is, by what it was read with: nine in ten of 1.64 sd either side', () => {
+    const { bag: of1 } = containerInputs({
+      record: demo,
+      active,
+      arrival: box,
+      container: bag('bag-1'),
+      nowMs: NOW,
+      samples: 0,
+    })
+    // The demonstration's bag 1: 21.6 °C, 33.9 PSU, pH 7.15, 2.5 mg/L, 1.6 L; sd 0.2, 0.2, 0.1, a quarter, a tenth.
+    for (const [range, value, sd] of [
+      [of1.tempC, 21.6, 0.2],
+      [of1.salinityPsu, 33.9, 0.2],
+      [of1.phNbs, 7.15, 0.1],
+      [of1.tanMgN, 2.5, 0.625],
+      [of1.volumeL, 1.6, 0.16],
+    ] as const) {
+      expect(range.value).toBe(value)
+      expect(range.high - range.value).toBeCloseTo(1.64 * sd, 9)
+      expect(range.value - range.low).toBeCloseTo(1.64 * sd, 9)
+    }
+  })
   test('hours nobody knows are taken as twelve, and said', () => {
     const { packedAt: _packed, ...body } = box.body
     const { packedAt: _own, ...container } = bag('bag-2')

@@ -13,6 +13,7 @@ import {
   instantOf,
   waterConcerns,
   type CourseDocument,
+  type CoursePlan,
   type Entry,
   type KeeperRecord,
 } from '@brinvo/core'
@@ -405,6 +406,52 @@ describe('what the record is uneasy about (L18)', () => {
     expect(uneasy(reading(demo, 5, 1, 'below'))).toMatchObject([{ title: expect.stringMatching(/is low/) }])
     expect(uneasy(reading(demo, 14, 1, 'below'))).toEqual([])
     expect(uneasy(reading(demo, 14, 1, 'above'))).toMatchObject([{ title: expect.stringMatching(/is high/) }])
+  })
+  test('what has a watch of its own, and what a course holds elsewhere on purpose, is not told twice', () => {
+    const read = (analyte: string, value: number, unit: string) =>
+      recordOf(demo.settings, documentsOf(demo), [
+        ...demo.entries,
+        entryAt(START - HOUR, {
+          vesselId: 'longshore',
+          kind: 'reading',
+          analyte,
+          value,
+          unit,
+          bound: 'exact',
+        } as never),
+      ])
+    const ids = (record: KeeperRecord, plans: readonly CoursePlan[] = []) =>
+      waterConcerns(record, activeOf(record.entries), plans, START).map(({ id }) => id)
+    expect(ids(read('ammonia-total', 9, 'mg/L')).some((id) => id.startsWith('range-longshore-ammonia'))).toBe(false)
+    expect(ids(read('salinity', 14, 'PSU'))).toContain('range-longshore-salinity')
+    // A course of low salinity in that very vessel holds it there; one next door does not.
+    const low = (vesselId: string) => {
+      const body = newCourseBody({
+        protocol: protocolOf('hyposalinity-30')!,
+        vesselId,
+        startMs: START - 3 * DAY,
+        zone: ZONE,
+        residents: [],
+      })
+      const course = {
+        register: 'course',
+        id: 'low',
+        revision: 1,
+        savedAt: instantOf(START),
+        body,
+        history: [],
+      } as const
+      const record = recordOf(demo.settings, [...documentsOf(demo), course], read('salinity', 14, 'PSU').entries)
+      const plan = planCourse(record.courses.get('low')!, {
+        record,
+        active: activeOf(record.entries),
+        estimates: new Map(),
+        nowMs: START,
+      })
+      return ids(record, [plan])
+    }
+    expect(low('longshore')).not.toContain('range-longshore-salinity')
+    expect(low('holding-b')).toContain('range-longshore-salinity')
   })
   test('an empty list says what was looked at', () => {
     const empty = recordOf(demo.settings, [], [])

@@ -84,6 +84,14 @@ export const countWord = (count: number): string => SMALL[count] ?? String(count
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${countWord(count)} ${count === 1 ? one : many}`
 
+/** Two days, with what they share said once: between 21 and 23 December 2026. */
+export function betweenDays(first: string, last: string): string {
+  const [a, b] = [first.split(' '), last.split(' ')]
+  let shared = 0
+  while (shared < a.length - 1 && a.at(-1 - shared) === b.at(-1 - shared)) shared++
+  return `between ${a.slice(0, a.length - shared).join(' ')} and ${last}`
+}
+
 const LIST = new Intl.ListFormat('en-GB', { type: 'conjunction' })
 /** "length, width and height" */
 export const listed = (words: readonly string[]): string => LIST.format(words)

@@ -21,7 +21,7 @@ import { placeLabels, type Label } from '../design/labels.ts'
 import { DROP } from '../design/marks.tsx'
 import { NARROW } from '../design/theme.ts'
 import { useWidth } from '../design/useWidth.ts'
-import { dayText, longDayText, plural } from '../design/words.ts'
+import { betweenDays, dayText, longDayText, plural } from '../design/words.ts'
 import { useThePlans } from '../shell/PlansContext.tsx'
 import { entryWords } from './entryWords.ts'
 import { REFUSED, timeChart, timeKey } from './timeChart.ts'
@@ -239,7 +239,7 @@ export function Ribbon({ course, plan }: { course: CourseDocument; plan: CourseP
               Ends{' '}
               <strong>
                 {spread
-                  ? between(longDayText(end.earliestMs, settings), longDayText(end.latestMs, settings))
+                  ? betweenDays(longDayText(end.earliestMs, settings), longDayText(end.latestMs, settings))
                   : longDayText(end.earliestMs, settings)}
               </strong>
               : {endWords(end)}
@@ -406,14 +406,6 @@ export function Ribbon({ course, plan }: { course: CourseDocument; plan: CourseP
       </Told>
     </Paper>
   )
-}
-
-/** Two days, with what they share said once: between 21 and 23 December 2026. */
-function between(first: string, last: string): string {
-  const [a, b] = [first.split(' '), last.split(' ')]
-  let shared = 0
-  while (shared < a.length - 1 && a.at(-1 - shared) === b.at(-1 - shared)) shared++
-  return `between ${a.slice(0, a.length - shared).join(' ')} and ${last}`
 }
 
 /** What the end hangs on, in words. */

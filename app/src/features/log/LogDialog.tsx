@@ -144,7 +144,7 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
                 form.setLine(next)
                 setLineError(null)
               }}
-              placeholder="Holding A copper 1.9, 20:10"
+              placeholder={`${record.vessels.get(form.vesselId)?.body.name ?? 'Name of the vessel'} temperature 25.4, 20:10`}
               error={byLine ? lineError : null}
               hint={
                 byLine ? 'Enter puts it into the fields above, where you can look at it before it is saved.' : undefined
