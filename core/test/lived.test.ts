@@ -433,14 +433,14 @@ describe('what the record is uneasy about (L18)', () => {
         zone: ZONE,
         residents: [],
       })
-      const course = {
+      const course: CourseDocument = {
         register: 'course',
         id: 'low',
         revision: 1,
         savedAt: instantOf(START),
         body,
         history: [],
-      } as const
+      }
       const record = recordOf(demo.settings, [...documentsOf(demo), course], read('salinity', 14, 'PSU').entries)
       const plan = planCourse(record.courses.get('low')!, {
         record,
