@@ -6,7 +6,7 @@ import type { KeeperRecord } from '@brinvo/core'
 import { CalendarPage } from '../src/features/calendar/CalendarPage.tsx'
 import { laneBars } from '../src/features/calendar/CalendarBoard.tsx'
 import { RoundsPage } from '../src/features/rounds/RoundsPage.tsx'
-import { demo, nothing, open, stored } from './harness.tsx'
+import { demo, nothing, open, stored, typeDate } from './harness.tsx'
 
 jest.setTimeout(90_000)
 afterEach(cleanup)
@@ -58,14 +58,11 @@ describe('the calendar', () => {
     await user.click(within(dialog).getByRole('button', { name: 'Put it into the calendar' }))
     expect(within(dialog).getByRole('alert')).toHaveTextContent('Choose what is to begin.')
     await user.selectOptions(within(dialog).getByRole('combobox', { name: 'What is to begin' }), 'copper-in-place-30')
-    const day = within(dialog).getByLabelText(/Begins on/)
-    await user.clear(day)
-    await user.type(day, '2026-11-01')
+    await typeDate(user, dialog, /Begins on/, '2026-11-01')
     await user.click(within(dialog).getByRole('button', { name: 'Put it into the calendar' }))
     expect(within(dialog).getByRole('alert')).toHaveTextContent('That day has gone by')
     expect(within(dialog).getByRole('combobox', { name: 'What is to begin' })).toHaveValue('copper-in-place-30')
-    await user.clear(day)
-    await user.type(day, '2026-12-01')
+    await typeDate(user, dialog, /Begins on/, '2026-12-01')
     await user.click(within(dialog).getByRole('button', { name: 'Put it into the calendar' }))
     await waitFor(async () => expect(await kept()).toHaveLength(1))
     await user.click(await screen.findByRole('button', { name: /: change it$/ }))

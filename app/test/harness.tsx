@@ -1,6 +1,6 @@
 // Renders a place inside the real providers, on a real (fake-indexeddb) repository, with the worker's code in line.
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { configure, render, screen } from '@testing-library/react'
+import { configure, render, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import type { ReactNode } from 'react'
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router'
@@ -128,4 +128,19 @@ export async function open(element: ReactNode, options: { record?: KeeperRecord;
     await user.paste(words)
   }
   return { ...user, type }
+}
+
+const PARTS = ['year', 'month', 'day', 'hour', 'minute']
+/** Types a day, or a day and a time, part by part, as a keeper does. */
+export async function typeDate(
+  user: ReturnType<typeof userEvent.setup>,
+  scope: HTMLElement,
+  label: string | RegExp,
+  iso: string,
+): Promise<void> {
+  const group = within(scope).getByRole('group', { name: label })
+  for (const [i, value] of iso.split(/\D/).entries()) {
+    await user.click(within(group).getByRole('spinbutton', { name: new RegExp(`^${PARTS[i]!}`) }))
+    await user.keyboard(value)
+  }
 }

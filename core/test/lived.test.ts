@@ -99,6 +99,42 @@ describe('tasks that are done once (L1)', () => {
   })
 })
 
+describe('what comes after a dose', () => {
+  const ready = [1, { kind: 'gate', gate: 'jars', passed: true }] as const
+  const pour = (h: number) =>
+    [
+      h,
+      { kind: 'dose', productId: 'powder', form: 'fenbendazole-shrimp', amount: 0.1, unit: 'g', step: 'c/dose/0' },
+    ] as const
+  const at = (entries: readonly (readonly [number, object])[], h: number) =>
+    scene('jar-fenbendazole-planaria', entries, { wormer: 'powder' }).at(h)
+  const looks = (found: ReturnType<typeof at>) =>
+    found.plan.steps.filter(({ ruleId, state }) => ruleId === 'look' && state !== 'done')
+  const hoursOf = (found: ReturnType<typeof at>) => looks(found).map(({ dueMs }) => (dueMs - START) / HOUR)
+  test('poured a day late, jars are looked at 1, 3, 6, 12 and 24 hours after the pouring, not after the day it was meant for', () => {
+    // The protocol writes shares of a day: 0.04, 0.125, 0.25, 0.5, 1.
+    expect(hoursOf(at([ready, pour(30)], 30.5)).slice(0, 4)).toEqual(
+      [0.96, 3, 6, 12].map((h) => expect.closeTo(30 + h, 6)),
+    )
+  })
+  test('before the pouring nothing of it is due, however late; neither the half change nor its dose is offered', () => {
+    const waiting = at([ready], 29)
+    expect(step(waiting, 'dose')!.state).toBe('late')
+    for (const { ruleId, state } of waiting.plan.steps.filter(({ ruleId: id }) =>
+      ['look', 'half', 'redose'].includes(id),
+    ))
+      expect([ruleId, state]).toEqual([ruleId, 'ahead'])
+    const poured = at([ready, pour(30)], 30 + 24.5)
+    expect(['due', 'late']).toContain(step(poured, 'half')!.state)
+    expect(step(poured, 'half')!.dueMs).toBe(START + 54 * HOUR)
+  })
+  test('a later dose of the same rule is not said to lack the volume', () => {
+    const details = at([ready, pour(2)], 27).plan.steps.filter(({ ruleId }) => ruleId === 'redose')
+    expect(details.length).toBeGreaterThan(1)
+    for (const { detail } of details) expect(detail).not.toMatch(/net volume is not known/)
+  })
+})
+
 describe('the gate of an intake', () => {
   /** Looks at pieces: hours, piece, animals found. */
   const looks = (...seen: readonly (readonly [number, string, number])[]) =>

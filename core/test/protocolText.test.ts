@@ -117,6 +117,14 @@ describe('faults', () => {
       /one variant must be the default/,
       /\[|variants/,
     ],
+    [
+      'a clock that waits for no dose',
+      'jar-fenbendazole-planaria',
+      ['phases', 1, 'rules', 1, 'afterDose'],
+      'look',
+      /no dose of this phase/,
+      /"look"/,
+    ],
     ['a clock of no bottle', 'copper-in-place-30', ['clock', 'role'], 'wine', /no bottle of this protocol/, /"wine"/],
     [
       'a setting of no parameter',

@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { EMPTY, describeVessel, firstRun, visit } from './helpers.ts'
+import { EMPTY, describeVessel, firstRun, visit, typeDate } from './helpers.ts'
 
 const DAY = 86_400_000
 const START = Date.parse('2026-03-20T17:00:00Z')
@@ -16,7 +16,7 @@ test('a start is planned, dragged past the end of winter time, comes due on its 
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('combobox', { name: 'What is to begin' }).selectOption('watch-after-treatment')
   await dialog.getByRole('combobox', { name: 'Where' }).selectOption({ label: 'Cove' })
-  await dialog.getByLabel(/Begins on/).fill('2026-03-24')
+  await typeDate(page, dialog, /Begins on/, '2026-03-24')
   await dialog.getByRole('button', { name: 'Put it into the calendar' }).click()
   await expect(page.getByRole('dialog')).toHaveCount(0)
   const grip = page.getByRole('slider', { name: /^Start of/ })

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
-import { NOW, openDemo, registerBottle, withHoldingBFree, visit } from './helpers.ts'
+import { NOW, openDemo, registerBottle, withHoldingBFree, visit, typeDate } from './helpers.ts'
 
 test('choose between schools: the suggestion follows what is feared, and leads to its course', async ({ page }) => {
   await openDemo(page, '/courses/compare?vessel=holding-b')
@@ -127,7 +127,7 @@ test('the law is asked before a prescription drug, and a no stops the course', a
 
 test('a paper course is joined half-way, and its hours wait for what the record can prove', async ({ page }) => {
   await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=copper-in-place-30')
-  await page.getByLabel(/^Begun/).fill('2026-11-11T19:00')
+  await typeDate(page, page, /^Begun/, '2026-11-11T19:00')
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText(/runs in Holding B/)).toBeVisible()
   await visit(page, '/courses')

@@ -218,3 +218,13 @@ export async function taken(page: Page, path: string, file: unknown): Promise<vo
   await page.getByRole('button', { name: 'Replace the record' }).click()
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
 }
+
+const PARTS = ['year', 'month', 'day', 'hour', 'minute']
+/** Types a day, or a day and a time, part by part, as a keeper does. */
+export async function typeDate(page: Page, scope: Page | Locator, label: string | RegExp, iso: string): Promise<void> {
+  const group = scope.getByRole('group', { name: label })
+  for (const [i, value] of iso.split(/\D/).entries()) {
+    await group.getByRole('spinbutton', { name: new RegExp(`^${PARTS[i]!}`) }).click()
+    await page.keyboard.type(value)
+  }
+}

@@ -1,6 +1,6 @@
 // A newcomer's house, built by hand through the screens: what every situation starts from.
 import { expect, type Page } from '@playwright/test'
-import { firstRun, openLog, visit, written } from './helpers.ts'
+import { firstRun, openLog, visit, written, typeDate } from './helpers.ts'
 
 const HOUR = 3_600_000
 
@@ -138,7 +138,7 @@ export class Keeper {
     await this.fill('Name', name)
     if (use) await this.choose('Used as', use)
     if (water !== undefined) await this.choose('Water', water)
-    if (since !== undefined) await page.getByLabel(/^Running since/).fill(since)
+    if (since !== undefined) await typeDate(page, page, /^Running since/, since)
     await this.fill(/^Length/, String(cm[0]))
     await this.fill(/^Width/, String(cm[1]))
     await this.fill(/^Height/, String(cm[2]))
@@ -156,7 +156,7 @@ export class Keeper {
     await this.choose('Kind', kind)
     if (name !== undefined) await dialog.getByRole('textbox', { name: 'Your name for it' }).fill(name)
     if (count !== undefined) await dialog.getByRole('textbox', { name: 'How many' }).fill(String(count))
-    if (since !== undefined) await dialog.getByLabel('Here since').fill(since)
+    if (since !== undefined) await typeDate(this.page, dialog, 'Here since', since)
     await dialog.getByRole('button', { name: 'Add' }).click()
     await expect(dialog).toHaveCount(0)
   }

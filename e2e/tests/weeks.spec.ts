@@ -1,6 +1,6 @@
 // Situations that take weeks, each from an empty record: jelly to the end of isolation, worms with a jar, a box by night.
 import { expect, test } from '@playwright/test'
-import { EMPTY, openLog } from './helpers.ts'
+import { EMPTY, openLog, typeDate } from './helpers.ts'
 import { Keeper } from './house.ts'
 
 test.use({ storageState: EMPTY })
@@ -87,7 +87,7 @@ test('12: fish and an anemone by night: a method taken against advice in words, 
   await keeper.read(reef, { Temperature: '25.4', Salinity: '34.5', pH: '8.0' })
   await keeper.go('/arrivals/new')
   await keeper.fill('Name', 'Box by night')
-  await page.getByLabel('Bags closed (packed)').fill('2027-01-13T13:30')
+  await typeDate(page, page, 'Bags closed (packed)', '2027-01-13T13:30')
   await keeper.press('Another bag')
   for (const [i, kind] of [/^Ocellaris clownfish/, /^Bubble-tip anemone/].entries()) {
     const bag = page.getByRole('region', { name: `Bag ${i + 1}` }).or(page.getByLabel(`Bag ${i + 1}`, { exact: true }))
@@ -331,7 +331,7 @@ test('14: treated too long: rest as a plan, day by day, ended by a week without 
   const earlier = async (days: number, what: 'Dose' | 'Water change', value: string) => {
     await keeper.go(box)
     const log = await openLog(page)
-    await log.getByLabel(/^When/).fill(new Date(start - days * DAY + HOUR).toISOString().slice(0, 16))
+    await typeDate(page, log, /^When/, new Date(start - days * DAY + HOUR).toISOString().slice(0, 16))
     await log.getByText(what, { exact: true }).click()
     await log.getByRole('textbox', { name: what === 'Dose' ? /^Poured/ : /^Changed/ }).fill(value)
     const really = log.getByText('Yes, it is really so.')

@@ -229,6 +229,12 @@ export function protocolProblems(protocol: Protocol): Problem[] {
       if (!instruments.has(role)) say(at, `No kit is called “${role}”.`)
     }
     if (rule.kind !== 'test' && 'role' in rule && rule.role !== undefined) bottle(rule.role, [...path, 'role'])
+    if ('afterDose' in rule && rule.afterDose !== undefined) {
+      const { afterDose } = rule
+      const beside = protocol.phases.find(({ rules }) => rules.includes(rule))?.rules ?? []
+      if (afterDose === rule.id || !beside.some((one) => one.kind === 'dose' && one.id === afterDose))
+        say([...path, 'afterDose'], `“${afterDose}” is no dose of this phase: its clock would never begin.`)
+    }
     for (const variant of rule.onlyFor ?? [])
       if (!protocol.variants.some(({ id }) => id === variant))
         say([...path, 'onlyFor'], `No way is called “${variant}”.`)

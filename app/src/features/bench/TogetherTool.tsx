@@ -10,12 +10,13 @@ import {
 } from '@brinvo/core'
 import { useState } from 'react'
 import { useRecord } from '../../data/queries.tsx'
-import { DayLabel, Select } from '../../design/fields.tsx'
+import { Select } from '../../design/fields.tsx'
 import { Button, DayTable, LinkButton, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { noonOf } from '../../parts/noonOf.ts'
 import { longDayText, plural } from '../../design/words.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { Big, Split } from './layout.tsx'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
 
 const PURPOSES: readonly Protocol['purpose'][] = ['intake', 'treatment', 'prevention', 'observation', 'fallow']
 /** What a newcomer goes through at most: more is no plan. */
@@ -82,11 +83,13 @@ export function TogetherTool() {
               </Button>
             )}
           </Row>
-          <DayLabel>
-            To be over on
-            <input type="date" value={day} onChange={(event) => setDay(event.target.value)} />
-            <Quiet style={{ fontWeight: 400 }}>Left empty: as soon as all of it can.</Quiet>
-          </DayLabel>
+          <DateTimeField
+            label="To be over on"
+            day
+            value={day}
+            onChange={setDay}
+            hint="Left empty: as soon as all of it can."
+          />
           <Quiet>
             Days are the usual ones of each protocol with the watching that belongs to it; what goes wrong comes on top.
           </Quiet>

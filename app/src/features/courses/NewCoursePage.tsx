@@ -309,6 +309,14 @@ export function NewCoursePage() {
     .filter((one) => one.purpose === protocol.purpose && (fitting.includes(one) || one.id === protocol.id))
     .map(({ id, title }) => ({ value: id, label: title }))
     .sort((a, b) => (a.label < b.label ? -1 : 1))
+  const bottleHazards = [
+    ...new Set(
+      protocol.productRoles.flatMap(({ id, forms }) => {
+        const bottle = record.products.get(id === role?.id ? productId : (more[id] ?? ''))
+        return (agentForm(bottle?.body.form ?? forms[0]!)?.hazards ?? []) as string[]
+      }),
+    ),
+  ]
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -509,7 +517,7 @@ export function NewCoursePage() {
         )}
         {protocol.campaign && (
           <>
-            <HazardCard hazardIds={protocol.campaign.hazards ?? []} />
+            <HazardCard hazardIds={[...new Set([...(protocol.campaign.hazards ?? []), ...bottleHazards])]} />
             {(protocol.warnings?.length ?? 0) > 0 && (
               <Tray $tone="caution">
                 <ul style={{ display: 'grid', gap: 6 }}>
@@ -592,20 +600,11 @@ export function NewCoursePage() {
             </Stack>
           </Tray>
         )}
-        {levels.length === 0 && protocol.productRoles.length > 0 && (
+        {levels.length === 0 && protocol.productRoles.length > 0 && !protocol.campaign && (
           <Tray>
             <Stack>
               <h2>Before you begin</h2>
-              <HazardCard
-                hazardIds={[
-                  ...new Set(
-                    protocol.productRoles.flatMap(({ id, forms }) => {
-                      const bottle = record.products.get(id === role?.id ? productId : (more[id] ?? ''))
-                      return (agentForm(bottle?.body.form ?? forms[0]!)?.hazards ?? []) as string[]
-                    }),
-                  ),
-                ]}
-              />
+              <HazardCard hazardIds={bottleHazards} />
               <Quiet>The amounts stand on the steps once the course runs, in mL or g of your own bottle.</Quiet>
             </Stack>
           </Tray>

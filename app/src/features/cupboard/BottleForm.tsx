@@ -3,7 +3,6 @@ import {
   activeContent,
   agentForm,
   agentForms,
-  dayOf,
   parseQuantity,
   usesOf,
   type ProductDocument,
@@ -16,7 +15,7 @@ import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Well } from '../../design/primitives.tsx'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
-import { useThePlans } from '../../shell/PlansContext.tsx'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
 
 type Basis = Strength['basis']
 const BASES: readonly { value: Basis; label: string }[] = [
@@ -86,7 +85,6 @@ export function BottleForm({
   onClose: () => void
   onKept: () => void
 }) {
-  const { nowMs } = useThePlans()
   const old = product?.body.strength
   const [name, setName] = useState(product?.body.name ?? '')
   const [form, setForm] = useState(product?.body.form ?? (wanted.length === 1 ? (agentForm(wanted[0]!)?.id ?? '') : ''))
@@ -234,22 +232,7 @@ export function BottleForm({
         <div style={{ flex: '1 1 130px' }}>
           <Field label="Size" unit={content?.ok ? content.value.per : 'mL'} value={size} onChange={setSize} numeric />
         </div>
-        <label style={{ flex: '1 1 150px', display: 'grid', gap: 4, fontWeight: 600, fontSize: 14 }}>
-          Good until
-          <input
-            type="date"
-            value={expires}
-            min={dayOf(nowMs, 'UTC').slice(0, 4) + '-01-01'}
-            onChange={(event) => setExpires(event.target.value)}
-            style={{
-              minHeight: 44,
-              border: '1.5px solid var(--quiet)',
-              borderRadius: 8,
-              padding: '8px 12px',
-              background: 'var(--tray)',
-            }}
-          />
-        </label>
+        <DateTimeField label="Good until" day value={expires} onChange={setExpires} />
       </Row>
       <Check isSelected={confirmed} onChange={setConfirmed}>
         I hold the bottle and have read form, strength and level off its label.

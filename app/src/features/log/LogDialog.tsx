@@ -2,8 +2,8 @@
 import { useEffect, useState, type FormEvent } from 'react'
 import { useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
-import { Choice, DayLabel, Field, Select } from '../../design/fields.tsx'
-import { Button, Quiet, Row, Stack } from '../../design/primitives.tsx'
+import { Choice, Field, Select } from '../../design/fields.tsx'
+import { Button, Row, Stack } from '../../design/primitives.tsx'
 import { localInput } from '../../design/words.ts'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
@@ -19,6 +19,7 @@ import {
   SignFields,
 } from './LogFields.tsx'
 import { useLogForm } from './useLogForm.ts'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
 
 const KINDS: readonly { value: LogKind; label: string }[] = [
   { value: 'reading', label: 'Reading' },
@@ -85,15 +86,12 @@ export function LogDialog({ preset, onClose }: { preset: LogPreset; onClose: () 
                 options={form.vessels.map(({ id, body }) => ({ value: id, label: body.name }))}
               />
             </div>
-            <DayLabel style={{ flex: '1 1 180px' }}>
-              <span>When {form.when === '' && <Quiet>(now)</Quiet>}</span>
-              <input
-                type="datetime-local"
-                value={form.when === '' ? localInput(nowMs, zone) : form.when}
-                max={localInput(nowMs, zone)}
-                onChange={(event) => form.setWhen(event.target.value)}
-              />
-            </DayLabel>
+            <DateTimeField
+              label={form.when === '' ? 'When (now)' : 'When'}
+              value={form.when === '' ? localInput(nowMs, zone) : form.when}
+              max={localInput(nowMs, zone)}
+              onChange={form.setWhen}
+            />
           </Row>
           {preset.corrects === undefined && (
             <Choice

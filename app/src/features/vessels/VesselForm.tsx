@@ -21,7 +21,7 @@ import { useParams, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useRecord } from '../../data/queries.tsx'
-import { DayLabel, Check, Choice, Field, Select } from '../../design/fields.tsx'
+import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Facts, Figure, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { listed, litresText, percentText, preferencesOf } from '../../design/words.ts'
@@ -32,6 +32,7 @@ import { noonOf } from '../../parts/noonOf.ts'
 import { NARROW } from '../../design/theme.ts'
 import { useGoOn } from '../../shell/useGoOn.ts'
 import { wayBack } from '../../shell/wayBack.ts'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
 
 const Grid = styled.div`
   display: grid;
@@ -454,11 +455,14 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
                 control={control}
                 name="since"
                 render={({ field }) => (
-                  <DayLabel>
-                    Running since
-                    <input type="date" value={field.value} max={today} onChange={field.onChange} />
-                    <Quiet style={{ fontWeight: 400 }}>The age of its water and rock counts from here.</Quiet>
-                  </DayLabel>
+                  <DateTimeField
+                    label="Running since"
+                    day
+                    value={field.value}
+                    max={today}
+                    onChange={field.onChange}
+                    hint="The age of its water and rock counts from here."
+                  />
                 )}
               />
             </Grid>

@@ -1,5 +1,5 @@
 // A dose by the ledger alone: to an aim, once or repeated, until something holds, and for new water.
-import type { RuleOf, Value } from '../../knowledge/protocols.ts'
+import type { Rule, RuleOf, Value } from '../../knowledge/protocols.ts'
 import { changedShare, vesselVolume } from '../../level/fromRecord.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
@@ -69,7 +69,7 @@ function steps(rule: RuleOf<'dose'>, builder: Builder, phaseMs: number, exitMs: 
       over && bottle && cap > 0
         ? `Up to ${trim(left)} mg/L may be left: with ${trim(aim)} more it would pass ${trim(cap)} mg/L, the most here. Change water first, or wait.`
         : '',
-      bottle ? (room ? '' : 'The net volume is not known.') : 'Choose the bottle first.',
+      bottle ? (room || open ? '' : 'The net volume is not known.') : 'Choose the bottle first.',
       unknown ? `The amount hangs on what is not read yet: ${asked(rule.aim)}.` : '',
       rule.text ?? '',
     ].filter((part) => part !== '')
@@ -173,6 +173,26 @@ const asked = (value: Value): string =>
 function lastPouredMs(context: CourseContext, role: string): number | null {
   const last = entriesBetween(context, context.startMs, Infinity).findLast((entry) => isDoseOf(context, entry, role))
   return last ? entryMs(last) : null
+}
+
+/**
+ * When the clock of a rule begins: with its phase, or with the first pouring of the dose it comes after. While that is
+ * not poured the clock stands still at now, so that nothing of it is due; a dose that was left out lets it run.
+ */
+export function clockStart(rule: Rule, { context }: Builder, phaseMs: number): number {
+  const after = 'afterDose' in rule ? rule.afterDose : undefined
+  if (after === undefined) return phaseMs
+  const key = `${context.course.id}/${after}/0`
+  const answered = context.byStep.get(key) ?? context.skips.get(key)
+  if (answered) return Math.max(phaseMs, entryMs(answered))
+  const role = context.protocol.phases
+    .flatMap(({ rules }) => rules)
+    .find((one): one is RuleOf<'dose'> => one.kind === 'dose' && one.id === after)?.role
+  const poured =
+    role === undefined
+      ? undefined
+      : entriesBetween(context, phaseMs, Infinity).find((entry) => isDoseOf(context, entry, role))
+  return poured ? entryMs(poured) : Math.max(phaseMs, context.nowMs)
 }
 
 const changeKey = (rule: RuleOf<'dose'>, { course }: CourseContext, occurrence: number): string =>

@@ -6,7 +6,7 @@ import { bath } from './bath.ts'
 import { bench } from './bench.ts'
 import { change } from './change.ts'
 import { check } from './check.ts'
-import { dose } from './dose.ts'
+import { clockStart, dose } from './dose.ts'
 import { equipment } from './equipment.ts'
 import { feed } from './feed.ts'
 import { gate } from './gate.ts'
@@ -48,7 +48,7 @@ const KINDS: { readonly [K in Rule['kind']]: RuleKind<K> } = {
 const moduleOf = (kind: Rule['kind']) => KINDS[kind] as unknown as RuleKind<Rule['kind']>
 
 export const stepsOfRule = (rule: Rule, builder: Builder, phaseMs: number, exitMs: number | null): Step[] =>
-  moduleOf(rule.kind).steps(rule, builder, phaseMs, exitMs)
+  moduleOf(rule.kind).steps(rule, builder, clockStart(rule, builder, phaseMs), exitMs)
 /** Occurrences of a rule that must be done for it to be over; null for one that never ends by itself. */
 export const occurrencesOf = (rule: Rule, parameters: Readonly<Record<string, number>>): readonly number[] | null =>
   moduleOf(rule.kind).occurrences(rule, parameters)

@@ -32,14 +32,16 @@ function steps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: number, exitMs:
     const offset = dayAt(i)
     if (rule.untilDay !== undefined && offset > rule.untilDay && !goesOn) break
     const next = listed && i + 1 >= listed.length && !goesOn ? offset + 7 : dayAt(i + 1)
-    // Half days stand at noon and after dark.
+    // Half days stand at noon and after dark; what comes after a dose stands at its very hours after it.
     const half = offset % 1 === 0 ? 0 : 9
-    const dueMs = atHourOfDay(
-      addDays(firstDay, Math.floor(offset)),
-      Math.min(23, context.course.body.dailyHour + half),
-      zone,
-    )
-    const untilMs = Math.max(dueMs + 12 * MS_PER_HOUR, dueMs + (next - offset) * 0.5 * DAY)
+    const dueMs =
+      rule.afterDose === undefined
+        ? atHourOfDay(addDays(firstDay, Math.floor(offset)), Math.min(23, context.course.body.dailyHour + half), zone)
+        : phaseMs + offset * DAY
+    const untilMs =
+      rule.afterDose === undefined
+        ? Math.max(dueMs + 12 * MS_PER_HOUR, dueMs + (next - offset) * 0.5 * DAY)
+        : dueMs + (next - offset) * 0.5 * DAY
     if (dueMs > aheadMs || (exitMs !== null && dueMs > exitMs)) break
     const entry =
       stepEntry(builder, rule.id, i) ??
@@ -60,7 +62,7 @@ function steps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: number, exitMs:
             : (rule.text ?? measure?.how ?? ''),
         dueMs,
         untilMs,
-        fromMs: Math.min(dueMs, atHourOfDay(dayOf(dueMs, zone), 0, zone)),
+        fromMs: rule.afterDose === undefined ? Math.min(dueMs, atHourOfDay(dayOf(dueMs, zone), 0, zone)) : dueMs,
         tally: { measure: rule.measure },
         ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
         ...(entry && entry.kind !== 'skip' && open.length === 0
