@@ -32,6 +32,7 @@ const schemas = Object.fromEntries(
     'limits',
     'threat',
     'air',
+    'cycle',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -121,6 +122,7 @@ const kinds = {
   limits: ['limits', 'LimitTable'],
   threats: ['threat', 'ThreatTable'],
   air: ['air', 'AirTable'],
+  cycles: ['cycle', 'CycleTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

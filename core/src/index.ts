@@ -26,6 +26,7 @@ export {
   preferredUnit,
   type UnitPreferences,
 } from './units/format.ts'
+export { lifeCycleOf, type LifeCycle } from './outbreak/lifeCycle.ts'
 export { inKeepersUnits } from './units/keepersUnits.ts'
 export { seawaterDensity, specificGravity, salinityFromSpecificGravity } from './water/seawater.ts'
 export {

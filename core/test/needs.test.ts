@@ -33,6 +33,8 @@ const record = recordOf(
     bottle('formalin', 'formalin-tank', 403, { sizeAmount: 2, expiresOn: '2026-11-25' }),
     bottle('malachite', 'malachite-green', 1),
     bottle('bath', 'peroxide-bath', 30),
+    bottle('wormer', 'fenbendazole-shrimp', 100),
+    bottle('spots', 'peroxide-spot-fresh', 30),
   ],
   demo.entries,
 )
@@ -48,6 +50,19 @@ const needs = (id: string, products: Record<string, string>, parameters: Record<
   })
 
 describe('what a whole course uses up', () => {
+  test('a campaign too: half doses count half, spots by the most they may take, rounds say it at their step', () => {
+    const jar = needs('jar-fenbendazole-planaria', { wormer: 'wormer' })
+    // 0.6, twice the half of it, and 0.6 again for the cocoons.
+    expect(jar.products[0]!.amount).toBeCloseTo(((0.6 + 2 * 0.3 + 0.6) * volume) / 100, 9)
+    expect(jar.waterL).toBeCloseTo(1.6 * volume, 9)
+    expect(needs('spot-peroxide-fresh', { peroxide: 'spots' }).products[0]!.amount).toBeCloseTo(
+      (7 * 7.5 * volume) / 30,
+      9,
+    )
+    const rounds = needs('rounds-montipora-slug', { dip: 'bath' })
+    expect(rounds.products[0]!.amount).toBeNull()
+    expect(rounds.waterL).toBe(0)
+  })
   test('doses: times, level and volume over the strength, for each bottle, and a quarter more', () => {
     const { products, waterL, waterWithMarginL } = needs('formalin-malachite-fresh', {
       formalin: 'formalin',

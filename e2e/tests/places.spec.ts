@@ -3,7 +3,7 @@ import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
 import { PLACES } from '../places.ts'
 import { DEMO_STATE, PORT } from '../playwright.config.ts'
-import { openDemo, openLog, settled, visit } from './helpers.ts'
+import { openDemo, openLog, settled, visit, exported } from './helpers.ts'
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
 
@@ -40,7 +40,8 @@ async function tooWideOrSmall(page: Page): Promise<string[]> {
     const small = [...document.querySelectorAll('button, a, [role="radio"], select, input:not([type="hidden"])')]
       .filter(
         (element) =>
-          element.getClientRects().length > 0 && !element.closest('p, li, dd, h3, h2, span, label, [href="#place"]'),
+          element.getClientRects().length > 0 &&
+          !element.closest('p, li, dd, h3, h2, span, label, [aria-hidden="true"], [href="#place"]'),
       )
       .map((element) => ({ text: element.textContent?.slice(0, 30), box: element.getBoundingClientRect() }))
       .filter(({ box }) => box.height > 1 && box.height < 34)
@@ -165,7 +166,10 @@ test('US units are shown where they are chosen, and the record stays canonical',
   await page.keyboard.press('Enter')
   await expect(dialog).toHaveCount(0)
   await visit(page, '/ledger')
-  await expect(page.getByText('Temperature 25.56 °C (typed 78)')).toBeVisible()
+  await expect(page.getByText('Temperature 78 °F').first()).toBeVisible()
+  const kept = (await exported(page)).entries.at(-1) as { value?: number; unit?: string }
+  expect(kept.unit).toBe('°C')
+  expect(kept.value).toBeCloseTo((78 - 32) / 1.8, 6)
 })
 
 test.describe('with its offline store', () => {

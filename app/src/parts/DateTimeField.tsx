@@ -56,13 +56,18 @@ const Frame = styled(Group)`
 const Parts = styled(DateInput)`
   display: flex;
   flex: 1 1 auto;
-  padding: 6px 0 6px 10px;
+  padding: 6px 0 6px 6px;
   white-space: pre;
   overflow: hidden;
   font-variant-numeric: tabular-nums;
 `
 const Part = styled(DateSegment)`
-  padding: 4px 0.5px;
+  padding: 4px 0;
+  /* Wide enough for a thumb, whatever stands in it. */
+  &:not([data-type='literal']) {
+    min-width: 24px;
+    text-align: center;
+  }
   border-radius: 4px;
   outline: none;
   &[data-placeholder] {
@@ -75,7 +80,7 @@ const Part = styled(DateSegment)`
 `
 const Opener = styled(AriaButton)`
   flex: 0 0 auto;
-  min-width: 40px;
+  min-width: 36px;
   min-height: 42px;
   padding: 0;
   border: 0;

@@ -100,7 +100,12 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
         if (rule.kind === 'dose')
           lines.push({
             label: `${rule.title}, ${rule.times} ×`,
-            mg: rule.times * valueOf(rule.aim, formId, 'mg/L') * volume.litres,
+            mg: rule.times * (rule.share ?? 1) * valueOf(rule.aim, formId, 'mg/L') * volume.litres,
+          })
+        else if (rule.kind === 'spot' && form)
+          lines.push({
+            label: `${rule.title}, ${rule.times} × up to ${form.hardMax} mg/L`,
+            mg: rule.times * form.hardMax * volume.litres,
           })
         else if (rule.kind === 'bath') {
           const litres = { ...defaults, ...options.parameters }['bath-litres'] ?? 10
@@ -130,7 +135,8 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
       }
     }
     const mg = lines.reduce((sum, line) => sum + line.mg, 0)
-    const amount = content?.ok ? mg / content.value.mg : null
+    // What is used by the piece or the round has no sum beforehand: its step says how much.
+    const amount = content?.ok && lines.length > 0 ? mg / content.value.mg : null
     const left = product ? stockOf(active, product, nowMs).left : null
     const withMargin = amount === null ? null : amount * PRODUCT_MARGIN
     return {
@@ -176,7 +182,8 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
       0,
     ),
   }))
-  const waterL = volume ? (protocol.waterShare ?? 1) * volume.litres : null
+  const share = protocol.waterShare ?? (protocol.campaign ? 0 : 1)
+  const waterL = volume ? share * volume.litres : null
   return {
     days,
     products,

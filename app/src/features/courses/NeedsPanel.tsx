@@ -32,6 +32,7 @@ export function NeedsPanel(options: Omit<CourseNeedsOptions, 'record' | 'active'
     [record, active, protocol, variantId, vesselId, products, parameters, nowMs],
   )
   const { settings } = record
+  if (needs.products.length + needs.tests.length + needs.kit.length === 0 && !(needs.waterL! > 0)) return null
   const short = needs.products.some(({ short: runsOut, expires }) => runsOut || expires)
   return (
     <Tray $tone={short ? 'caution' : 'plain'} className="print-alone">
@@ -77,7 +78,12 @@ function ProductLine({ need }: { need: ProductNeed }) {
     <li>
       {need.withMargin === null || need.unit === null ? (
         <>
-          {need.label} <Quiet>register the bottle, then its amount stands here</Quiet>
+          {bottle?.body.name ?? need.label}{' '}
+          <Quiet>
+            {bottle
+              ? 'by the piece or the round: each step says how much'
+              : 'register the bottle, then its amount stands here'}
+          </Quiet>
         </>
       ) : (
         <>

@@ -646,16 +646,14 @@ export function NewCoursePage() {
             <Quiet>{protocol.school.tradeOff}</Quiet>
           </Stack>
         </Tray>
-        {protocol.purpose !== 'campaign' && (
-          <NeedsPanel
-            protocol={protocol}
-            variantId={variant.id}
-            vesselId={vesselId}
-            products={chosenProducts}
-            parameters={chosenParameters}
-            nowMs={nowMs}
-          />
-        )}
+        <NeedsPanel
+          protocol={protocol}
+          variantId={variant.id}
+          vesselId={vesselId}
+          products={chosenProducts}
+          parameters={chosenParameters}
+          nowMs={nowMs}
+        />
         {earning.data && form && (
           <Tray $tone={earning.data.canEarn ? 'plain' : 'caution'}>
             <Stack $gap={8}>

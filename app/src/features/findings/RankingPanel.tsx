@@ -1,4 +1,5 @@
 // What it may be, with the reasons, and what to do about it.
+import { Link } from 'react-router'
 import { sourcesText } from '../../design/sources.ts'
 import { percent } from '../../design/words.ts'
 import { TrustLink } from '../../parts/TrustLink.tsx'
@@ -45,7 +46,9 @@ export function RankingPanel({ diagnosis }: { diagnosis: Diagnosis }) {
           {shown.map((one) => (
             <li key={one.condition.id}>
               <Row $between>
-                <strong>{one.condition.label}</strong>
+                <Link to={`/library?find=${encodeURIComponent(one.condition.label)}`} style={{ fontWeight: 650 }}>
+                  {one.condition.label}
+                </Link>
                 <span>{percent(one.p)}</span>
               </Row>
               <Bar aria-hidden>

@@ -1,11 +1,13 @@
 // Conditions, organisms and pests as they stand in the tables: what they are told by, what to do, where it comes from.
 import { sourcesText } from '../../design/sources.ts'
 import { saidBy } from './finder.ts'
-import { POOLS, conditionTables, pestOf, protocolOf, signOf, type Condition } from '@brinvo/core'
+import { POOLS, conditionTables, protocolOf, signOf, signPairs, type Condition } from '@brinvo/core'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
-import { Quiet, Stack, Tag, Tray } from '../../design/primitives.tsx'
-import { useUnits } from '../../parts/useUnits.ts'
+import { Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { isDrawn, SignPicture } from '../../parts/Drawings.tsx'
+import { LifeWheel } from '../../parts/LifeWheel.tsx'
+import { typicalSigns } from './typical.ts'
 
 const URGENCY = { 'act-now': 'within the hour', today: 'today', 'this-week': 'this week', watch: 'watch it' } as const
 const label = (id: string) => signOf(id)?.label.toLowerCase() ?? id
@@ -55,13 +57,32 @@ const Summary = styled.summary`
   }
 `
 
+const Plates = styled.ul`
+  display: flex;
+  flex-wrap: wrap;
+  gap: 12px;
+  padding: 4px 0;
+  li {
+    flex: 0 1 200px;
+    display: flex;
+    flex-direction: column;
+    gap: 2px;
+    font-size: 14px;
+  }
+`
+
 function One({ condition, open }: { condition: Condition; open: boolean }) {
   const strong = Object.entries(condition.likelihood).sort((a, b) => b[1] - a[1])
   const often = strong.filter(([, p]) => p >= 0.5)
   const seldom = strong.filter(([, p]) => p <= 0.01)
+  const shown = typicalSigns(condition)
+  const first = shown[0]
   return (
     <Tray as="details" open={open} style={{ padding: '4px 18px' }}>
       <Summary>
+        <span style={{ flex: '0 0 72px' }} aria-hidden>
+          {first !== undefined && <SignPicture id={first} />}
+        </span>
         <h3>{condition.label}</h3>
         <Tag $tone={condition.urgency === 'act-now' ? 'danger' : 'plain'}>{URGENCY[condition.urgency]}</Tag>
       </Summary>
@@ -71,6 +92,17 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
           {condition.pools[0]!.endsWith('fresh') ? ', fresh water' : ''}
           {condition.hosts === undefined ? '' : ` · ${condition.hosts}`}
         </Quiet>
+        {shown.length > 0 && (
+          <Plates aria-label={`What ${condition.label.toLowerCase()} looks like`}>
+            {shown.map((id) => (
+              <li key={id}>
+                <SignPicture id={id} size={112} />
+                <strong>{signOf(id)?.label}</strong>
+                <Quiet>{signOf(id)?.definition}</Quiet>
+              </li>
+            ))}
+          </Plates>
+        )}
         {condition.cause !== undefined && <p>{condition.cause}</p>}
         <p>
           <strong>Told by</strong> {condition.separating}
@@ -99,7 +131,8 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
             </>
           )}
         </p>
-        <Stages id={condition.id} />
+        <LifeWheel condition={condition.id} title={condition.label} />
+        <Taken condition={condition} />
         {condition.courses.length > 0 && (
           <p>
             <strong>Courses</strong>{' '}
@@ -117,15 +150,25 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
   )
 }
 
-/** Life stages of an egg-laying organism, where they are known. */
-function Stages({ id }: { id: string }) {
-  const pest = pestOf(id)
-  const units = useUnits()
-  if (!pest) return null
+/** Pairs of signs that are taken for each other, one of which is its own: what tells them apart, drawn. */
+function Taken({ condition }: { condition: Condition }) {
+  const own = new Set(typicalSigns(condition, 6))
+  const pairs = signPairs.filter(({ a, b }) => own.has(a) !== own.has(b) && isDrawn(a) && isDrawn(b)).slice(0, 2)
+  if (pairs.length === 0) return null
   return (
-    <p>
-      <strong>Life, at {units.text('temperature', pest.refC)}</strong> eggs hatch in {pest.hatchMinDays} to{' '}
-      {pest.hatchMaxDays} days, lay from day {pest.firstEggsDays}, live {pest.offHostDays} days without a host.
-    </p>
+    <Stack $gap={6}>
+      <h4>Easily taken for each other</h4>
+      {pairs.map(({ a, b, tell }) => (
+        <Row key={`${a} ${b}`} $gap={10} style={{ alignItems: 'center' }}>
+          {(own.has(a) ? [a, b] : [b, a]).map((id) => (
+            <figure key={id} style={{ margin: 0, flex: '0 0 auto', fontSize: 13 }}>
+              <SignPicture id={id} size={72} />
+              <figcaption>{signOf(id)?.label}</figcaption>
+            </figure>
+          ))}
+          <p style={{ flex: '1 1 220px' }}>{tell}</p>
+        </Row>
+      ))}
+    </Stack>
   )
 }

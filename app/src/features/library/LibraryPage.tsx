@@ -1,3 +1,4 @@
+import { useSearchParams } from 'react-router'
 // The library: what is shipped, with sources and the strength of each.
 import {
   agentForms,
@@ -64,8 +65,9 @@ const hits = (shelf: Shelf, hit: (text: string) => boolean): number =>
   SHELVES.find(({ id }) => id === shelf)!.texts.filter(hit).length
 
 export function LibraryPage() {
-  const [shelf, setShelf] = useState<Shelf>('protocols')
-  const [asked, setAsked] = useState('')
+  const [params] = useSearchParams()
+  const [shelf, setShelf] = useState<Shelf>(params.has('find') ? 'conditions' : 'protocols')
+  const [asked, setAsked] = useState(params.get('find') ?? '')
   const found = useMemo(() => find(asked), [asked])
   const hit = (text: string) => found === null || found.has(text)
   const { own } = useProtocols()

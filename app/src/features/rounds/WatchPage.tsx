@@ -26,6 +26,7 @@ import { useWatchDays, WatchStrip } from '../../parts/WatchStrip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { isDrawn, SignPicture } from '../../parts/Drawings.tsx'
 
 const Mark = styled.button`
   min-height: 44px;
@@ -306,6 +307,11 @@ function ResidentTray({
               title={sign.definition}
               onClick={() => onSeen(sign.id)}
             >
+              {isDrawn(sign.id) && (
+                <span aria-hidden style={{ display: 'inline-block', verticalAlign: 'middle', marginRight: 6 }}>
+                  <SignPicture id={sign.id} />
+                </span>
+              )}
               {sign.label}
             </Mark>
           ))}
