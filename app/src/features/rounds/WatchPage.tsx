@@ -232,6 +232,19 @@ export function WatchPage() {
   )
 }
 
+/** Marks of one size, so that the same sign stands at the same place for every animal of a kind. */
+const Signs = styled.div`
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(158px, 1fr));
+  gap: 8px;
+  > button {
+    display: flex;
+    align-items: center;
+    text-align: left;
+    line-height: 1.2;
+  }
+`
+
 function ResidentTray({
   resident,
   seen,
@@ -299,7 +312,7 @@ function ResidentTray({
             ))}
           </Row>
         )}
-        <Row $gap={8} role="group" aria-label={`New signs of ${resident.body.name}`}>
+        <Signs role="group" aria-label={`New signs of ${resident.body.name}`}>
           {quick.map((sign: Sign) => (
             <Mark
               key={sign.id}
@@ -308,14 +321,14 @@ function ResidentTray({
               onClick={() => onSeen(sign.id)}
             >
               {isDrawn(sign.id) && (
-                <span aria-hidden style={{ display: 'inline-block', verticalAlign: 'middle', marginRight: 6 }}>
+                <span aria-hidden style={{ flex: '0 0 72px', marginRight: 6 }}>
                   <SignPicture id={sign.id} />
                 </span>
               )}
               {sign.label}
             </Mark>
           ))}
-        </Row>
+        </Signs>
         {seen.map((id) => {
           const sign = quick.find((one) => one.id === id)
           return (
