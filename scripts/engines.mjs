@@ -5,7 +5,7 @@ import { createRequire } from 'node:module'
 import { existsSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { performance } from 'node:perf_hooks'
-import { ensureBuilt } from './lib/bootstrap.mjs'
+import { ensureBuilt, run } from './lib/bootstrap.mjs'
 import { root } from './lib/paths.mjs'
 
 /** The same list as the end-to-end tests have; it is TypeScript, and holds nothing but addresses. */
@@ -18,7 +18,10 @@ if (FIREFOX === undefined) {
   process.exit(2)
 }
 await ensureBuilt()
-const require = createRequire(join(root, 'e2e/package.json'))
+// Its driver is locked beside it: what CI installs stays as small as it is.
+const own = join(root, 'scripts/engines')
+if (!existsSync(join(own, 'node_modules'))) run('npm', ['ci'], { cwd: own })
+const require = createRequire(join(own, 'package.json'))
 const { default: puppeteer } = await import(require.resolve('puppeteer-core'))
 const PORT = 4296
 const server = spawn(process.execPath, ['server/dist/main.js', '--port', String(PORT)], { cwd: root, stdio: 'ignore' })
