@@ -44,6 +44,10 @@ const Line = styled.nav`
     font-weight: 700;
     line-height: 1.2;
     display: block;
+    /* A long name leaves room for its neighbours; its own page says it whole. */
+    max-width: 190px;
+    overflow: hidden;
+    text-overflow: ellipsis;
   }
   small {
     font-size: 13px;

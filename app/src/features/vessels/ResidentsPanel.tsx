@@ -23,7 +23,7 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
     <Tray>
       <Stack $gap={8}>
         <Row $between>
-          <h3>Residents</h3>
+          <h2 data-small="">Residents</h2>
           <Row $gap={0}>
             {residents.length > 0 && (
               <>
@@ -49,7 +49,7 @@ export function ResidentsPanel({ vesselId, residents }: { vesselId: string; resi
           </Row>
         </Row>
         {residents.length === 0 && <Quiet>Nobody is registered here.</Quiet>}
-        <ul>
+        <ul style={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fill, minmax(250px, 1fr))', gap: '6px 18px' }}>
           {residents.map((resident) => (
             <li key={resident.id}>
               <Link to={`/residents/${resident.id}`}>{resident.body.name}</Link>

@@ -135,13 +135,13 @@ export function VesselPage() {
         </Tray>
         {!urgent && <AmmoniaPanel vesselId={id} />}
         <SideBySide vesselId={id} except="ammonia" />
+        <ResidentsPanel vesselId={id} residents={residents} />
       </Column>
       <Column data-second="">
         <DoPanel plans={here} vesselId={id} />
         {introduction && (
           <ConflictLog vesselId={id} courseId={introduction.id} sinceMs={instantMs(introduction.body.startedAt)} />
         )}
-        <ResidentsPanel vesselId={id} residents={residents} />
         <Tray>
           <Stack $gap={8}>
             <Row $between>
