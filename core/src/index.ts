@@ -27,6 +27,7 @@ export {
   type UnitPreferences,
 } from './units/format.ts'
 export { lifeCycleOf, type LifeCycle } from './outbreak/lifeCycle.ts'
+export { protocolLibrary, protocolOf, protocolServing } from './knowledge/library.ts'
 export { inKeepersUnits } from './units/keepersUnits.ts'
 export { seawaterDensity, specificGravity, salinityFromSpecificGravity } from './water/seawater.ts'
 export {
@@ -195,9 +196,6 @@ export {
 } from './knowledge/agents.ts'
 export {
   protocolHash,
-  protocolLibrary,
-  protocolOf,
-  protocolServing,
   type Condition as PhaseCondition,
   type Phase,
   type Protocol,
@@ -508,5 +506,6 @@ export {
   type RibbonMarkKind,
   type RibbonStretch,
 } from './protocols/ribbon.ts'
-export { dueStarts, homecoming, houseCalendar, wholeDays } from './protocols/houseCalendar.ts'
+export { dueStarts } from './protocols/dueStarts.ts'
+export { homecoming, houseCalendar, wholeDays } from './protocols/houseCalendar.ts'
 export type { CalendarBar, Homecoming, HouseCalendar } from './protocols/houseCalendar.ts'

@@ -54,8 +54,8 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
     await page.getByRole('button', { name: look }).click()
     await page.getByRole('textbox', { name: /^Watched/ }).fill('10')
     await page.getByRole('button', { name: 'Nothing new: note the round' }).click()
-    // Not the words: those of the round before may still stand.
-    await page.waitForURL('/')
+    // Not the words, which may still stand from the round before, and not the address, which is there before its page.
+    await expect(page.locator('main')).toHaveAttribute('data-path', '/')
   }
   await visit(page, '/courses')
   await page.getByRole('link', { name: 'One peroxide bath' }).click()

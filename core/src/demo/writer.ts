@@ -1,5 +1,6 @@
 // What each part of the demonstration writes with, and how a course begins in it.
-import { protocolHash, protocolOf } from '../knowledge/protocols.ts'
+import { protocolOf } from '../knowledge/library.ts'
+import { protocolHash } from '../knowledge/protocols.ts'
 import type { Entry, RegisterDocument } from '../record/types.ts'
 import { instantOf } from '../time/time.ts'
 

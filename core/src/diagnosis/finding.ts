@@ -1,7 +1,8 @@
 // A finding as the record holds it: its answers, and what the water, the arrivals and the courses add by themselves.
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
-import { protocolOf, type Protocol } from '../knowledge/protocols.ts'
+import { protocolOf } from '../knowledge/library.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
 import { conditionOf, signsOf, tableOf, type Condition } from '../knowledge/conditions.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import { carriedInto } from '../record/gear.ts'

@@ -9,14 +9,8 @@ import {
   type ParseError,
 } from 'jsonc-parser'
 import { agentForm } from '../knowledge/agents.ts'
-import {
-  partsOf,
-  protocolLibrary,
-  type Condition,
-  type Protocol,
-  type Rule,
-  type Value,
-} from '../knowledge/protocols.ts'
+import { protocolLibrary } from '../knowledge/library.ts'
+import { partsOf, type Condition, type Protocol, type Rule, type Value } from '../knowledge/protocols.ts'
 import { pestOf } from '../outbreak/pests.ts'
 import { faultOfProtocol } from '../record/validate.ts'
 import { checkRule } from './rules/registry.ts'

@@ -5,10 +5,10 @@ import type { Threat, ThreatId } from '../generated/threatTypes.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf, sensitivity } from '../knowledge/agents.ts'
 import { tableOf } from '../knowledge/conditions.ts'
+import { protocolLibrary } from '../knowledge/library.ts'
 import { formAmong } from '../knowledge/uses.ts'
 import {
   asChosen,
-  protocolLibrary,
   usualVariant,
   type Condition,
   type Protocol,

@@ -1,8 +1,9 @@
 // The house over weeks: what runs in each vessel and until when, what is meant to begin, and the day on which all of it
 // can be over.
-import { protocolOf, type Protocol } from '../knowledge/protocols.ts'
+import { protocolOf } from '../knowledge/library.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
-import type { ActiveLedger, KeeperRecord, PlannedDocument } from '../record/types.ts'
+import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
 import { addDays, atHourOfDay, dayOf, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { daysToRelease, variantFor } from './compareSchools.ts'
@@ -220,9 +221,3 @@ export function homecoming(bars: readonly CalendarBar[]): Homecoming | null {
     })),
   }
 }
-
-/** Planned starts whose day has come, the longest due first; none that has begun or was let go. */
-export const dueStarts = (record: KeeperRecord, nowMs: number): PlannedDocument[] =>
-  [...record.planned.values()]
-    .filter(({ body }) => body.endedAt === undefined && body.startsOn <= dayOf(nowMs, record.settings.zone))
-    .sort((a, b) => a.body.startsOn.localeCompare(b.body.startsOn) || a.id.localeCompare(b.id))

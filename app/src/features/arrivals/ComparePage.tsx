@@ -29,6 +29,7 @@ import { useComparison } from './useComparison.ts'
 import { figure } from './words.ts'
 import { useGoOn } from '../../shell/useGoOn.ts'
 import { useTold } from '../../parts/useTold.ts'
+import { NARROW } from '../../design/theme.ts'
 import { useUnits, type Shown } from '../../parts/useUnits.ts'
 
 const CompareCharts = lazy(async () => ({ default: (await import('./CompareCharts.tsx')).CompareCharts }))
@@ -100,6 +101,27 @@ const Slider = styled.label`
   }
 `
 type Tried = Partial<Record<'salinityPsu' | 'phNbs' | 'tanMgN' | 'tempC' | 'hours', number>>
+
+/** The place of what is still being worked out, as high as it mostly comes: nothing below it moves when it is there. */
+/** The sampled runs may have a line more to say than the central one. */
+const Reasons = styled.div`
+  min-height: 3lh;
+  ${NARROW} {
+    min-height: 7lh;
+  }
+`
+const Charts = styled.div`
+  height: 438px;
+  ${NARROW} {
+    height: 880px;
+  }
+`
+const Held = styled(Tray)<{ $wide: number; $narrow: number }>`
+  min-height: ${({ $wide }) => $wide}px;
+  ${NARROW} {
+    min-height: ${({ $narrow }) => $narrow}px;
+  }
+`
 
 export function ComparePage() {
   const { id = '', containerId = '' } = useParams()
@@ -239,11 +261,11 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
                   <small>limit {figure(chosen.deciding.limit)}</small>
                 </strong>
               </Deciding>
-              <div>
+              <Reasons>
                 {comparison.reasons.map((reason) => (
-                  <p key={reason}>{reason}</p>
+                  <p key={reason}>{told(reason)}</p>
                 ))}
-              </div>
+              </Reasons>
               <Needs result={chosen} inputs={inputs} />
               {risk && <Well>{told(risk.message)}</Well>}
               <Row>
@@ -266,10 +288,19 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
             <h1>No method may be used</h1>
             <p>Each is refused; the reasons stand below. Another vessel, or another tub, opens the way.</p>
           </Tray>
+        ) : error === null ? (
+          <>
+            <Held $wide={355} $narrow={593} aria-busy>
+              <h1>Five ways into the water</h1>
+              <Quiet>They are being worked out for this bag.</Quiet>
+            </Held>
+            <Held $wide={476} $narrow={918} aria-busy />
+            <Held $wide={392} $narrow={692} aria-busy />
+          </>
         ) : null}
         {comparison && shown && (
           <Tray>
-            <Suspense fallback={<div style={{ height: 400 }} />}>
+            <Suspense fallback={<Charts />}>
               <CompareCharts comparison={comparison} shown={shown.id} tank={inputs.tank} fresh={fresh} />
             </Suspense>
           </Tray>

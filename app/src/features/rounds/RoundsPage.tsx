@@ -5,10 +5,8 @@ import {
   limitOf,
   minutesOf,
   arrivalStage,
-  atHourOfDay,
   concernsOf,
   dueStarts,
-  protocolOf,
   containerEntries,
   containerStage,
   dayOf,
@@ -22,7 +20,7 @@ import {
   type Step,
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
-import { useMemo } from 'react'
+import { lazy, Suspense, useMemo } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
@@ -31,7 +29,6 @@ import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '.
 import { NARROW } from '../../design/theme.ts'
 import {
   countWord,
-  dayText,
   dueText,
   levelText,
   litresText,
@@ -46,6 +43,9 @@ import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useTold } from '../../parts/useTold.ts'
+
+// It names protocols of the library, which the first view does without.
+const Beginnings = lazy(async () => ({ default: (await import('./Beginnings.tsx')).Beginnings }))
 
 const Stop = styled.li`
   display: grid;
@@ -179,16 +179,19 @@ export function RoundsPage() {
   const { mode } = useDatabase()
   const { plans, faults, estimates, nowMs } = useThePlans()
   const { settings } = record
+  const begins = dueStarts(record, nowMs)
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)
     .sort((a, b) => walkRank(a.body.purpose) - walkRank(b.body.purpose) || a.body.sortOrder - b.body.sortOrder)
-  const { data: later } = useQuery({
+  const { data: later, isError } = useQuery({
     queryKey: ['later concerns'],
     queryFn: () => import('./later.ts'),
     enabled: vessels.length > 0,
     staleTime: Infinity,
     networkMode: 'always',
   })
+  // A tenth of a second, and everything stands at its place: what is found later would push what is read already.
+  const looking = vessels.length > 0 && later === undefined && !isError
   const concerns = useMemo(() => {
     const found = [
       ...(later?.campaignConcernsOf(record, active, plans, nowMs) ?? []),
@@ -269,9 +272,13 @@ export function RoundsPage() {
           </Empty>
         )}
         <Deliveries />
-        <Beginnings />
-        <ol>
-          {stops.map(({ vessel, steps, ammonia }) => (
+        {begins.length > 0 && (
+          <Suspense fallback={<div style={{ minHeight: 92 * begins.length }} />}>
+            <Beginnings starts={begins} />
+          </Suspense>
+        )}
+        <ol aria-busy={looking}>
+          {(looking ? [] : stops).map(({ vessel, steps, ammonia }) => (
             <Stop key={vessel.id}>
               <Rail>
                 <VesselOutline
@@ -290,31 +297,33 @@ export function RoundsPage() {
             </Stop>
           ))}
         </ol>
-        <ComingUp />
+        {!looking && <ComingUp />}
       </Stack>
-      <Aside aria-label="What the record is uneasy about">
-        <h2>What the record is uneasy about</h2>
-        {concerns.length === 0 ? (
-          <p style={{ paddingTop: 12 }}>
-            <Quiet>
-              {later
-                ? `Nothing. ${later.checkedWords(record, active, plans, nowMs)}`
-                : 'Still looking through readings, tests and campaigns.'}
-            </Quiet>
-          </p>
-        ) : (
-          <ul>
-            {concerns.slice(0, 6).map((concern) => (
-              <ConcernItem key={concern.id} concern={concern} />
-            ))}
-          </ul>
-        )}
-        {mode === 'keeper' && plans.length === 0 && (
-          <p style={{ paddingTop: 12 }}>
-            <Link to="/demo">Look at the demonstration</Link> <Quiet>to see a course half way through.</Quiet>
-          </p>
-        )}
-      </Aside>
+      {!looking && (
+        <Aside aria-label="What the record is uneasy about">
+          <h2>What the record is uneasy about</h2>
+          {concerns.length === 0 ? (
+            <p style={{ paddingTop: 12 }}>
+              <Quiet>
+                {later
+                  ? `Nothing. ${later.checkedWords(record, active, plans, nowMs)}`
+                  : 'Still looking through readings, tests and campaigns.'}
+              </Quiet>
+            </p>
+          ) : (
+            <ul>
+              {concerns.slice(0, 6).map((concern) => (
+                <ConcernItem key={concern.id} concern={concern} />
+              ))}
+            </ul>
+          )}
+          {mode === 'keeper' && plans.length === 0 && (
+            <p style={{ paddingTop: 12 }}>
+              <Link to="/demo">Look at the demonstration</Link> <Quiet>to see a course half way through.</Quiet>
+            </p>
+          )}
+        </Aside>
+      )}
     </Page>
   )
 }
@@ -526,34 +535,6 @@ function ConcernItem({ concern }: { concern: Concern }) {
 }
 
 /** The next days in one glance. */
-/** What was planned to begin and has its day: it waits here until it begins or is let go. */
-function Beginnings() {
-  const { record } = useRecord()
-  const { nowMs } = useThePlans()
-  const { settings } = record
-  return dueStarts(record, nowMs).map(({ id, body }) => (
-    <Tray key={id} aria-label="A planned start">
-      <Row $between>
-        <span>
-          <strong>{protocolOf(body.protocolId)?.title ?? body.protocolId}</strong>{' '}
-          {body.vesselId !== undefined && `in ${record.vessels.get(body.vesselId)?.body.name ?? 'a vessel'} `}
-          <Quiet>
-            was planned for {dayText(atHourOfDay(body.startsOn, 12, settings.zone), settings)}. Nothing of it has begun.
-          </Quiet>
-        </span>
-        <Row>
-          <LinkButton
-            to={`/courses/new?protocol=${body.protocolId}&planned=${id}${body.vesselId === undefined ? '' : `&vessel=${body.vesselId}`}`}
-          >
-            Begin it
-          </LinkButton>
-          <TextLink to="/calendar">Move it</TextLink>
-        </Row>
-      </Row>
-    </Tray>
-  ))
-}
-
 function ComingUp() {
   const { record } = useRecord()
   const { plans, nowMs } = useThePlans()
