@@ -57,22 +57,8 @@ const formsOf = (record: KeeperRecord, protocolId: string) =>
     return agentForm(own[0]?.body.form ?? role.forms[0]!)!
   })
 
-describe.each(homes)('%s', (group, vesselId) => {
+describe.each(homes.filter((_, i) => i % 6 === 0))('%s, still to come', (group, vesselId) => {
   const record = alone(group, vesselId)
-  const { water } = record.vessels.get(vesselId)!.body
-  test('no school that it must not meet is ever suggested, whatever is feared', () => {
-    for (const threats of [[], ...THREATS.map(({ id }) => [id])] as ThreatId[][]) {
-      const { suggested } = compare(record, vesselId, threats)
-      if (suggested === null) continue
-      for (const form of formsOf(record, suggested))
-        expect([threats, suggested, form.id, sensitivity(form, group, water)]).not.toEqual([
-          threats,
-          suggested,
-          form.id,
-          'X',
-        ])
-    }
-  })
   test('still to come it is compared for as if it lived there; for nobody nothing is said', () => {
     const lived = compare(record, vesselId)
     const empty = recordOf(
@@ -96,6 +82,24 @@ describe.each(homes)('%s', (group, vesselId) => {
       lived.columns.map(({ protocol, days, load }) => [protocol.id, days, load]),
     )
     expect(asked([])).toEqual({ columns: [], suggested: null, reasons: [], tips: [] })
+  })
+})
+
+describe.each(homes)('%s', (group, vesselId) => {
+  const record = alone(group, vesselId)
+  const { water } = record.vessels.get(vesselId)!.body
+  test('no school that it must not meet is ever suggested, whatever is feared', () => {
+    for (const threats of [[], ...THREATS.map(({ id }) => [id])] as ThreatId[][]) {
+      const { suggested } = compare(record, vesselId, threats)
+      if (suggested === null) continue
+      for (const form of formsOf(record, suggested))
+        expect([threats, suggested, form.id, sensitivity(form, group, water)]).not.toEqual([
+          threats,
+          suggested,
+          form.id,
+          'X',
+        ])
+    }
   })
   test('every school of its water and kind stands there, and none of another', () => {
     const kind = groupOf(group)!.kind

@@ -78,7 +78,12 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
   const shown = typicalSigns(condition)
   const first = shown[0]
   return (
-    <Tray as="details" open={open} style={{ padding: '4px 18px' }}>
+    <Tray
+      as="details"
+      open={open}
+      // A hundred of them with a plate each: what is out of sight is not drawn.
+      style={{ padding: '4px 18px', contentVisibility: 'auto', containIntrinsicSize: 'auto 56px' }}
+    >
       <Summary>
         <span style={{ flex: '0 0 72px' }} aria-hidden>
           {first !== undefined && <SignPicture id={first} />}
