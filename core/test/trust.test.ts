@@ -8,7 +8,7 @@ test('the band of use per day holds the true use in about eight of ten', () => {
   expect(band.value).toBeLessThan(91)
 })
 test('a chance that nothing is left is no wish and no needless fear', () => {
-  const figures = eradicationFigures(400, 6)
+  const figures = eradicationFigures(200, 6)
   const apart = Object.fromEntries(
     figures.map(({ id, title, value }) => [id, Math.abs(value - Number(/\((\d+) % on average\)/.exec(title)![1]))]),
   )

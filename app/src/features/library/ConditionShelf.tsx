@@ -2,6 +2,7 @@
 import { sourcesText } from '../../design/sources.ts'
 import { saidBy } from './finder.ts'
 import { POOLS, conditionTables, protocolOf, signOf, signPairs, type Condition } from '@brinvo/core'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
@@ -72,15 +73,13 @@ const Plates = styled.ul`
 `
 
 function One({ condition, open }: { condition: Condition; open: boolean }) {
-  const strong = Object.entries(condition.likelihood).sort((a, b) => b[1] - a[1])
-  const often = strong.filter(([, p]) => p >= 0.5)
-  const seldom = strong.filter(([, p]) => p <= 0.01)
-  const shown = typicalSigns(condition)
-  const first = shown[0]
+  const [isOpen, setOpen] = useState(open)
+  const first = typicalSigns(condition)[0]
   return (
     <Tray
       as="details"
-      open={open}
+      open={isOpen}
+      onToggle={(event) => setOpen((event.target as HTMLDetailsElement).open)}
       // A hundred of them with a plate each: what is out of sight is not drawn.
       style={{ padding: '4px 18px', contentVisibility: 'auto', containIntrinsicSize: 'auto 56px' }}
     >
@@ -91,67 +90,78 @@ function One({ condition, open }: { condition: Condition; open: boolean }) {
         <h3>{condition.label}</h3>
         <Tag $tone={condition.urgency === 'act-now' ? 'danger' : 'plain'}>{URGENCY[condition.urgency]}</Tag>
       </Summary>
-      <Stack $gap={6} style={{ paddingBottom: 12 }}>
-        <Quiet>
-          {condition.pools.map((pool) => POOLS.find(({ id }) => id === pool)!.label.toLowerCase()).join(', ')}
-          {condition.pools[0]!.endsWith('fresh') ? ', fresh water' : ''}
-          {condition.hosts === undefined ? '' : ` · ${condition.hosts}`}
-        </Quiet>
-        {shown.length > 0 && (
-          <Plates aria-label={`What ${condition.label.toLowerCase()} looks like`}>
-            {shown.map((id) => (
-              <li key={id}>
-                <SignPicture id={id} size={112} />
-                <strong>{signOf(id)?.label}</strong>
-                <Quiet>{signOf(id)?.definition}</Quiet>
-              </li>
-            ))}
-          </Plates>
-        )}
-        {condition.cause !== undefined && <p>{condition.cause}</p>}
-        <p>
-          <strong>Told by</strong> {condition.separating}
-          {condition.lookAlikes === undefined ? '' : `. Taken for: ${condition.lookAlikes}`}
-        </p>
-        {often.length > 0 && (
-          <p>
-            <strong>Often</strong> {often.map(([id, p]) => `${label(id)} (${Math.round(100 * p)} %)`).join(', ')}
-          </p>
-        )}
-        {seldom.length > 0 && (
-          <p>
-            <strong>Hardly ever</strong> {seldom.map(([id]) => label(id)).join(', ')}
-          </p>
-        )}
-        {condition.tenMinutes && (
-          <p>
-            <strong>First ten minutes</strong> {condition.tenMinutes.join('. ')}.
-          </p>
-        )}
-        <p>
-          <strong>Do</strong> {[...condition.today, ...condition.week].join('; ')}.{' '}
-          {condition.doNot.length > 0 && (
-            <>
-              <strong>Do not</strong> {condition.doNot.join('; ')}.
-            </>
-          )}
-        </p>
-        <LifeWheel condition={condition.id} title={condition.label} />
-        <Taken condition={condition} />
-        {condition.courses.length > 0 && (
-          <p>
-            <strong>Courses</strong>{' '}
-            {condition.courses.map((id, i) => (
-              <span key={id}>
-                {i > 0 && ', '}
-                <Link to={`/courses/new?protocol=${id}`}>{protocolOf(id)?.title ?? id}</Link>
-              </span>
-            ))}
-          </p>
-        )}
-        <Quiet>Sources: {sourcesText(condition.sources)}</Quiet>
-      </Stack>
+      {isOpen && <Entry condition={condition} />}
     </Tray>
+  )
+}
+
+/** What stands in an entry; made when it is opened, for a hundred of them are a long page. */
+function Entry({ condition }: { condition: Condition }) {
+  const strong = Object.entries(condition.likelihood).sort((a, b) => b[1] - a[1])
+  const often = strong.filter(([, p]) => p >= 0.5)
+  const seldom = strong.filter(([, p]) => p <= 0.01)
+  const shown = typicalSigns(condition)
+  return (
+    <Stack $gap={6} style={{ paddingBottom: 12 }}>
+      <Quiet>
+        {condition.pools.map((pool) => POOLS.find(({ id }) => id === pool)!.label.toLowerCase()).join(', ')}
+        {condition.pools[0]!.endsWith('fresh') ? ', fresh water' : ''}
+        {condition.hosts === undefined ? '' : ` · ${condition.hosts}`}
+      </Quiet>
+      {shown.length > 0 && (
+        <Plates aria-label={`What ${condition.label.toLowerCase()} looks like`}>
+          {shown.map((id) => (
+            <li key={id}>
+              <SignPicture id={id} size={112} />
+              <strong>{signOf(id)?.label}</strong>
+              <Quiet>{signOf(id)?.definition}</Quiet>
+            </li>
+          ))}
+        </Plates>
+      )}
+      {condition.cause !== undefined && <p>{condition.cause}</p>}
+      <p>
+        <strong>Told by</strong> {condition.separating}
+        {condition.lookAlikes === undefined ? '' : `. Taken for: ${condition.lookAlikes}`}
+      </p>
+      {often.length > 0 && (
+        <p>
+          <strong>Often</strong> {often.map(([id, p]) => `${label(id)} (${Math.round(100 * p)} %)`).join(', ')}
+        </p>
+      )}
+      {seldom.length > 0 && (
+        <p>
+          <strong>Hardly ever</strong> {seldom.map(([id]) => label(id)).join(', ')}
+        </p>
+      )}
+      {condition.tenMinutes && (
+        <p>
+          <strong>First ten minutes</strong> {condition.tenMinutes.join('. ')}.
+        </p>
+      )}
+      <p>
+        <strong>Do</strong> {[...condition.today, ...condition.week].join('; ')}.{' '}
+        {condition.doNot.length > 0 && (
+          <>
+            <strong>Do not</strong> {condition.doNot.join('; ')}.
+          </>
+        )}
+      </p>
+      <LifeWheel condition={condition.id} title={condition.label} />
+      <Taken condition={condition} />
+      {condition.courses.length > 0 && (
+        <p>
+          <strong>Courses</strong>{' '}
+          {condition.courses.map((id, i) => (
+            <span key={id}>
+              {i > 0 && ', '}
+              <Link to={`/courses/new?protocol=${id}`}>{protocolOf(id)?.title ?? id}</Link>
+            </span>
+          ))}
+        </p>
+      )}
+      <Quiet>Sources: {sourcesText(condition.sources)}</Quiet>
+    </Stack>
   )
 }
 
