@@ -240,6 +240,21 @@ describe('a watching round', () => {
 })
 
 describe('what a course uses', () => {
+  test('the bottle it has stands there even where it is used up', async () => {
+    const base = demo()
+    const main = base.products.get('copper-main')!
+    const record = recordOf(
+      base.settings,
+      [
+        ...documentsOf(base).filter(({ id }) => id !== 'copper-main'),
+        { ...main, body: { ...main.body, usedUpAt: new Date().toISOString() } } as typeof main,
+      ],
+      base.entries,
+    )
+    await open(<CoursePage />, { record, route: '/courses/:id', at: '/courses/copper-holding-a?uses=1' })
+    const dialog = await screen.findByRole('dialog', { name: 'What this course uses' })
+    expect(within(dialog).getByRole('combobox', { name: 'Copper bottle' })).toHaveDisplayValue(main.body.name)
+  })
   test('a second bottle of the form takes over from the course’s page; one of another form does not', async () => {
     const user = await open(<CoursePage />, { route: '/courses/:id', at: '/courses/copper-holding-a' })
     const panel = await screen.findByRole('region', { name: 'What it uses' })

@@ -102,44 +102,32 @@ function UsesDialog({ course, onClose }: { course: CourseDocument; onClose: () =
         A bottle that ran empty, a kit that broke, a tub that was chosen late: from now on the steps are worked out for
         what stands here. What was poured and read before stays as it was.
       </p>
-      {protocol.productRoles.map((role) => {
-        const among = bottlesAmong(record, role.forms)
-        return (
-          <Row key={role.id} style={{ alignItems: 'flex-end' }}>
-            <div style={{ flex: '1 1 240px' }}>
-              <Select
-                label={`${role.label}${role.optional === true ? ' (may wait)' : ''}`}
-                value={products[role.id] ?? ''}
-                onChange={(id) => setProducts({ ...products, [role.id]: id })}
-                options={[
-                  { value: '', label: among.length > 0 ? 'none yet' : 'none registered' },
-                  ...among.map(({ id, body }) => ({ value: id, label: body.name })),
-                ]}
-              />
-            </div>
-            <LinkButton to={there(`add=bottle&form=${role.forms.join(',')}`)}>Register a bottle</LinkButton>
-          </Row>
-        )
-      })}
+      {protocol.productRoles.map((role) => (
+        <RoleRow
+          key={role.id}
+          label={`${role.label}${role.optional === true ? ' (may wait)' : ''}`}
+          value={products[role.id] ?? ''}
+          chosen={record.products.get(products[role.id] ?? '')}
+          among={bottlesAmong(record, role.forms)}
+          onChange={(id) => setProducts({ ...products, [role.id]: id })}
+          missing="Register a bottle"
+          to={there(`add=bottle&form=${role.forms.join(',')}`)}
+        />
+      ))}
       {protocol.instrumentRoles.map((role) => {
         const bottle = record.products.get(products[role.readsFormOf ?? ''] ?? '')
         const forms = protocol.productRoles.find(({ id }) => id === role.readsFormOf)?.forms ?? []
-        const kits = kitsFor(record, role, bottle ? (formAmong(bottle.body, forms)?.id ?? null) : null)
         return (
-          <Row key={role.id} style={{ alignItems: 'flex-end' }}>
-            <div style={{ flex: '1 1 240px' }}>
-              <Select
-                label={role.label}
-                value={instruments[role.id] ?? ''}
-                onChange={(id) => setInstruments({ ...instruments, [role.id]: id })}
-                options={[
-                  { value: '', label: kits.length > 0 ? 'none yet' : 'none registered' },
-                  ...kits.map(({ id, body }) => ({ value: id, label: body.name })),
-                ]}
-              />
-            </div>
-            <LinkButton to={there(`add=kit&analyte=${role.analyte}`)}>Register a kit</LinkButton>
-          </Row>
+          <RoleRow
+            key={role.id}
+            label={role.label}
+            value={instruments[role.id] ?? ''}
+            chosen={record.instruments.get(instruments[role.id] ?? '')}
+            among={kitsFor(record, role, bottle ? (formAmong(bottle.body, forms)?.id ?? null) : null)}
+            onChange={(id) => setInstruments({ ...instruments, [role.id]: id })}
+            missing="Register a kit"
+            to={there(`add=kit&analyte=${role.analyte}`)}
+          />
         )
       })}
       {(protocol.vesselRoles ?? []).map((role) => (
@@ -168,5 +156,46 @@ function UsesDialog({ course, onClose }: { course: CourseDocument; onClose: () =
         </Button>
       </Row>
     </Dialog>
+  )
+}
+
+interface Named {
+  readonly id: string
+  readonly body: { readonly name: string }
+}
+/** One role: what serves it, what it has now even where that is used up, and the way to register what is missing. */
+function RoleRow({
+  label,
+  value,
+  chosen,
+  among,
+  onChange,
+  missing,
+  to,
+}: {
+  label: string
+  value: string
+  chosen: Named | undefined
+  among: readonly Named[]
+  onChange: (id: string) => void
+  missing: string
+  to: string
+}) {
+  const all = chosen && !among.some(({ id }) => id === chosen.id) ? [chosen, ...among] : among
+  return (
+    <Row style={{ alignItems: 'flex-end' }}>
+      <div style={{ flex: '1 1 240px' }}>
+        <Select
+          label={label}
+          value={value}
+          onChange={onChange}
+          options={[
+            { value: '', label: all.length > 0 ? 'none yet' : 'none registered' },
+            ...all.map(({ id, body }) => ({ value: id, label: body.name })),
+          ]}
+        />
+      </div>
+      <LinkButton to={to}>{missing}</LinkButton>
+    </Row>
   )
 }
