@@ -9,6 +9,8 @@ export const DEMO_STATE = fileURLToPath(new URL('../.stamps/e2e-demo.json', impo
 export default defineConfig({
   testDir: './tests',
   fullyParallel: true,
+  // Tests of single parts that the unit tests hold too: `npm run e2e` drives them all, every run of `npm test` the rest.
+  grepInvert: process.env.BRINVO_WHOLE === '1' ? undefined : /@whole/,
   workers: 2,
   timeout: 120_000,
   expect: { timeout: 25_000 },

@@ -8,8 +8,9 @@ import { writeGroups } from './lib/groups.mjs'
 import { root } from './lib/paths.mjs'
 
 const started = Date.now()
-// The browser is fetched while the packages are.
-await Promise.all([ensureInstalled(), ensureChromium()])
+// The browser is fetched while the packages are, and while what needs none is looked at.
+const browser = ensureChromium()
+await ensureInstalled()
 await ensureGenerated()
 mkdirSync(join(root, '.stamps'), { recursive: true })
 
@@ -118,6 +119,7 @@ async function pages() {
   // The build takes what the types have made of core and server.
   await check('types', [bin('typescript-native/bin/tsc'), '-b'])
   await check('build', ['scripts/build.mjs'])
+  await browser
   await endToEnd()
 }
 async function theRest() {

@@ -49,7 +49,7 @@ test('ammonia by two methods: asked for, apart, acted on by the worse, settled b
   await expect(badge).not.toContainText('spoke against it')
 })
 
-test('a binder is blocked where copper may be, and goes in elsewhere', async ({ page }) => {
+test('a binder is blocked where copper may be, and goes in elsewhere', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
   const binder = async () => {
     await expect(page.getByRole('heading', { level: 1 })).toBeVisible()

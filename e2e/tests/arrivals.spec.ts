@@ -62,30 +62,32 @@ test('from box to release with three containers, a reload and a measured correct
   await expect(page.getByText('Bubble-tip anemone').first()).toBeVisible()
 })
 
-test('a night in the bag refuses the slow drip with its number, and trying other numbers notes nothing', async ({
-  page,
-}) => {
-  await openDemo(page, '/arrivals/box-tonight/bag-1')
-  await expect(page.getByText(/26 h in the bag and fouled water: never a long time/).first()).toBeVisible()
-  await page.getByRole('slider', { name: 'Hours in the bag' }).fill('3')
-  await page.getByRole('slider', { name: 'Bag total ammonia' }).fill('3')
-  await page.getByRole('slider', { name: 'Bag pH' }).fill('8.2')
-  await expect(page.getByText('Trying other numbers')).toBeVisible()
-  await page.getByRole('button', { name: 'Back to the record' }).click()
-  await expect(page.getByText('The bag, as far as it is known')).toBeVisible()
-  // Advice is no ban: with a worded reason it is taken, and the words stand on the ledger.
-  await page.getByRole('button', { name: /^Take it all the same: Cup by cup/ }).click()
-  const why = page.getByRole('textbox', { name: /against the advice/ })
-  await why.fill('short')
-  await expect(page.getByRole('button', { name: 'Use it', exact: true })).toBeDisabled()
-  await why.fill('This house has always done it cup by cup')
-  await page.getByRole('button', { name: 'Use it', exact: true }).click()
-  await expect(page).toHaveURL(/\/arrivals\/box-tonight\/run/)
-  await visit(page, '/ledger')
-  await expect(page.getByText(/This house has always done it cup by cup/).first()).toBeVisible()
-})
+test(
+  'a night in the bag refuses the slow drip with its number, and trying other numbers notes nothing',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/arrivals/box-tonight/bag-1')
+    await expect(page.getByText(/26 h in the bag and fouled water: never a long time/).first()).toBeVisible()
+    await page.getByRole('slider', { name: 'Hours in the bag' }).fill('3')
+    await page.getByRole('slider', { name: 'Bag total ammonia' }).fill('3')
+    await page.getByRole('slider', { name: 'Bag pH' }).fill('8.2')
+    await expect(page.getByText('Trying other numbers')).toBeVisible()
+    await page.getByRole('button', { name: 'Back to the record' }).click()
+    await expect(page.getByText('The bag, as far as it is known')).toBeVisible()
+    // Advice is no ban: with a worded reason it is taken, and the words stand on the ledger.
+    await page.getByRole('button', { name: /^Take it all the same: Cup by cup/ }).click()
+    const why = page.getByRole('textbox', { name: /against the advice/ })
+    await why.fill('short')
+    await expect(page.getByRole('button', { name: 'Use it', exact: true })).toBeDisabled()
+    await why.fill('This house has always done it cup by cup')
+    await page.getByRole('button', { name: 'Use it', exact: true }).click()
+    await expect(page).toHaveURL(/\/arrivals\/box-tonight\/run/)
+    await visit(page, '/ledger')
+    await expect(page.getByText(/This house has always done it cup by cup/).first()).toBeVisible()
+  },
+)
 
-test('shrimps are refused for a tank in copper, without an override', async ({ page }) => {
+test('shrimps are refused for a tank in copper, without an override', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/arrivals/new')
   await page.getByRole('textbox', { name: 'Name' }).fill('Late bag')
   await page.getByRole('combobox', { name: 'Goes to' }).selectOption({ label: 'Holding A' })
@@ -99,20 +101,24 @@ test('shrimps are refused for a tank in copper, without an override', async ({ p
   await expect(page.getByRole('heading', { name: 'No method may be used' })).toBeVisible()
 })
 
-test('a fish into the display is told once what is risked, and the choice is on the ledger', async ({ page }) => {
-  await openDemo(page, '/arrivals/new')
-  await page.getByRole('textbox', { name: 'Name' }).fill('Two grazers')
-  await page.getByRole('combobox', { name: 'Goes to' }).selectOption({ label: 'Longshore' })
-  await page.getByRole('combobox', { name: 'Kind' }).selectOption({ label: 'Kole tang (Ctenochaetus strigosus)' })
-  await page.getByRole('button', { name: 'Note the delivery' }).click()
-  await page.getByRole('button', { name: 'It is here' }).click()
-  await expect(page.getByText(/without fish for 76 days/)).toBeVisible()
-  await page.getByRole('link', { name: 'Compare the methods' }).click()
-  await page.getByRole('button', { name: 'Use it and go to the tank' }).click()
-  await expect(page.getByRole('button', { name: 'It floats' })).toBeVisible()
-  await visit(page, '/ledger')
-  await expect(page.getByText(/Straight into Longshore without quarantine/)).toBeVisible()
-})
+test(
+  'a fish into the display is told once what is risked, and the choice is on the ledger',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/arrivals/new')
+    await page.getByRole('textbox', { name: 'Name' }).fill('Two grazers')
+    await page.getByRole('combobox', { name: 'Goes to' }).selectOption({ label: 'Longshore' })
+    await page.getByRole('combobox', { name: 'Kind' }).selectOption({ label: 'Kole tang (Ctenochaetus strigosus)' })
+    await page.getByRole('button', { name: 'Note the delivery' }).click()
+    await page.getByRole('button', { name: 'It is here' }).click()
+    await expect(page.getByText(/without fish for 76 days/)).toBeVisible()
+    await page.getByRole('link', { name: 'Compare the methods' }).click()
+    await page.getByRole('button', { name: 'Use it and go to the tank' }).click()
+    await expect(page.getByRole('button', { name: 'It floats' })).toBeVisible()
+    await visit(page, '/ledger')
+    await expect(page.getByText(/Straight into Longshore without quarantine/)).toBeVisible()
+  },
+)
 
 test('a picture is scaled down, shown, exported in the zip and back after an import', async ({ page }, info) => {
   await openDemo(page, '/arrivals/box-tonight')

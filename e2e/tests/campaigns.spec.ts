@@ -17,21 +17,25 @@ async function startCourse(page: Page): Promise<string> {
 }
 const notice = (page: Page, text: string | RegExp) => expect(page.getByText(text).last()).toBeVisible()
 
-test('steering: grams by the net volume, over the limit blocked, added and counted', async ({ page }) => {
-  await openDemo(page, '/courses/film-longshore')
-  const nitrate = page.getByRole('region', { name: 'Steering nitrate' })
-  // Two a day net, and what is used up in a day on top.
-  await expect(nitrate).toContainText(/Raise by 3\.\d mg\/L today/)
-  const grams = nitrate.getByRole('textbox', { name: /to add/ })
-  const suggested = await grams.inputValue()
-  await grams.fill('3')
-  await expect(nitrate.getByText('Blocked.')).toBeVisible()
-  await expect(nitrate.getByRole('button', { name: 'Added, log it: nitrate' })).toBeDisabled()
-  await grams.fill(suggested)
-  await nitrate.getByRole('button', { name: 'Added, log it: nitrate' }).click()
-  await notice(page, `${suggested} g of sodium nitrate: noted.`)
-  await expect(nitrate).toContainText('The day’s limit is reached')
-})
+test(
+  'steering: grams by the net volume, over the limit blocked, added and counted',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/courses/film-longshore')
+    const nitrate = page.getByRole('region', { name: 'Steering nitrate' })
+    // Two a day net, and what is used up in a day on top.
+    await expect(nitrate).toContainText(/Raise by 3\.\d mg\/L today/)
+    const grams = nitrate.getByRole('textbox', { name: /to add/ })
+    const suggested = await grams.inputValue()
+    await grams.fill('3')
+    await expect(nitrate.getByText('Blocked.')).toBeVisible()
+    await expect(nitrate.getByRole('button', { name: 'Added, log it: nitrate' })).toBeDisabled()
+    await grams.fill(suggested)
+    await nitrate.getByRole('button', { name: 'Added, log it: nitrate' }).click()
+    await notice(page, `${suggested} g of sodium nitrate: noted.`)
+    await expect(nitrate).toContainText('The day’s limit is reached')
+  },
+)
 
 test('brown jelly, minute by minute: waits survive a reload, and what never to do stays in sight', async ({ page }) => {
   await openDemo(page, '/courses/new?protocol=jelly-run&vessel=tub')

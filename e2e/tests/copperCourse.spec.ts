@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test'
 import { logReading, openDemo, openLog, visit } from './helpers.ts'
 
-test('the demonstration shows credited and refused hours with their reasons', async ({ page }) => {
+test('the demonstration shows credited and refused hours with their reasons', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a')
   await expect(page.getByRole('heading', { name: 'Every hour, earned or refused' })).toBeVisible()
   await expect(page.getByText('the level was likely below the band')).toBeVisible()
@@ -9,7 +9,7 @@ test('the demonstration shows credited and refused hours with their reasons', as
   await expect(page.getByText(/credited of 30 d/).first()).toBeVisible()
 })
 
-test('a dip is logged and the clock refuses hours', async ({ page }) => {
+test('a dip is logged and the clock refuses hours', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a')
   const bar = page.getByRole('img', { name: /percent of the hours are credited/ })
   const before = await bar.getAttribute('aria-label')
@@ -38,7 +38,7 @@ test('a reading takes three presses, shows on the ledger, and can be undone', as
   await expect(page.getByRole('listitem').filter({ hasText: 'Copper 2.05 mg/L' })).toContainText('struck out')
 })
 
-test('one typed line fills the form, and is checked before it is saved', async ({ page }) => {
+test('one typed line fills the form, and is checked before it is saved', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page)
   await openLog(page)
   const line = page.getByRole('textbox', { name: 'Or type one line' })
@@ -52,20 +52,26 @@ test('one typed line fills the form, and is checked before it is saved', async (
   await expect(row).toContainText('18:05')
 })
 
-test('a dose over the hard maximum is blocked until it is worded, and the words are recorded', async ({ page }) => {
-  await openDemo(page, '/vessels/holding-a')
-  const dialog = await openLog(page, 'd')
-  await dialog.getByRole('textbox', { name: /^Poured/ }).fill('9')
-  await expect(dialog.getByText(/over the hard maximum of 2.8 mg\/L/)).toBeVisible()
-  await expect(dialog.getByRole('button', { name: 'Save' })).toBeDisabled()
-  await dialog.getByRole('textbox', { name: /write why/ }).fill('It was poured by mistake, logging what happened')
-  await dialog.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText(/9 mL logged/)).toBeVisible()
-  await visit(page, '/ledger')
-  await expect(page.getByText(/Done against a warning, in the keeper’s words: “It was poured by mistake/)).toBeVisible()
-})
+test(
+  'a dose over the hard maximum is blocked until it is worded, and the words are recorded',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/vessels/holding-a')
+    const dialog = await openLog(page, 'd')
+    await dialog.getByRole('textbox', { name: /^Poured/ }).fill('9')
+    await expect(dialog.getByText(/over the hard maximum of 2.8 mg\/L/)).toBeVisible()
+    await expect(dialog.getByRole('button', { name: 'Save' })).toBeDisabled()
+    await dialog.getByRole('textbox', { name: /write why/ }).fill('It was poured by mistake, logging what happened')
+    await dialog.getByRole('button', { name: 'Save' }).click()
+    await expect(page.getByText(/9 mL logged/)).toBeVisible()
+    await visit(page, '/ledger')
+    await expect(
+      page.getByText(/Done against a warning, in the keeper’s words: “It was poured by mistake/),
+    ).toBeVisible()
+  },
+)
 
-test('a correction replaces an entry and keeps the old one in sight', async ({ page }) => {
+test('a correction replaces an entry and keeps the old one in sight', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/ledger')
   await page
     .getByRole('region', { name: 'Sun 22 Nov' })

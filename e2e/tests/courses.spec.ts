@@ -2,26 +2,30 @@ import { readFileSync } from 'node:fs'
 import { expect, test } from '@playwright/test'
 import { NOW, openDemo, registerBottle, withHoldingBFree, visit, typeDate } from './helpers.ts'
 
-test('choose between schools: the suggestion follows what is feared, and leads to its course', async ({ page }) => {
-  await openDemo(page, '/courses/compare?vessel=holding-b')
-  // What the open finding of the gramma cannot rule out is feared, until it is struck out by hand.
-  const feared = page.getByRole('group', { name: 'What is feared' })
-  await expect(feared.getByRole('checkbox', { name: 'Velvet' })).toBeChecked()
-  while ((await feared.getByRole('checkbox', { checked: true }).count()) > 0)
-    await feared.getByRole('checkbox', { checked: true }).first().uncheck({ force: true })
-  await expect(page.getByRole('heading', { level: 2, name: 'Copper, 30 days in one tank' })).toBeVisible()
-  const table = page.getByRole('region', { name: 'Whole quarantines' })
-  expect(await table.getByRole('row').count()).toBeGreaterThan(5)
-  await page.getByText('Round worms', { exact: true }).first().click()
-  await expect(page.getByRole('heading', { level: 2, name: 'Fenbendazole in food, twice' })).toBeVisible()
-  await page.getByText('Round worms', { exact: true }).first().click()
-  await table.getByRole('link', { name: 'Look at Watch only' }).click()
-  await expect(page.getByRole('radio', { name: 'Watch only' })).toBeChecked()
-  await page.getByRole('button', { name: 'Start the course' }).click()
-  await expect(page.getByText('Watch only runs in Holding B.')).toBeVisible()
-})
+test(
+  'choose between schools: the suggestion follows what is feared, and leads to its course',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/courses/compare?vessel=holding-b')
+    // What the open finding of the gramma cannot rule out is feared, until it is struck out by hand.
+    const feared = page.getByRole('group', { name: 'What is feared' })
+    await expect(feared.getByRole('checkbox', { name: 'Velvet' })).toBeChecked()
+    while ((await feared.getByRole('checkbox', { checked: true }).count()) > 0)
+      await feared.getByRole('checkbox', { checked: true }).first().uncheck({ force: true })
+    await expect(page.getByRole('heading', { level: 2, name: 'Copper, 30 days in one tank' })).toBeVisible()
+    const table = page.getByRole('region', { name: 'Whole quarantines' })
+    expect(await table.getByRole('row').count()).toBeGreaterThan(5)
+    await page.getByText('Round worms', { exact: true }).first().click()
+    await expect(page.getByRole('heading', { level: 2, name: 'Fenbendazole in food, twice' })).toBeVisible()
+    await page.getByText('Round worms', { exact: true }).first().click()
+    await table.getByRole('link', { name: 'Look at Watch only' }).click()
+    await expect(page.getByRole('radio', { name: 'Watch only' })).toBeChecked()
+    await page.getByRole('button', { name: 'Start the course' }).click()
+    await expect(page.getByText('Watch only runs in Holding B.')).toBeVisible()
+  },
+)
 
-test('a bath is laid out first, timed, and broken off with its reason', async ({ page }) => {
+test('a bath is laid out first, timed, and broken off with its reason', { tag: '@whole' }, async ({ page }) => {
   await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=freshwater-dip')
   await page.getByRole('button', { name: 'Start the course' }).click()
   await expect(page.getByText('Fresh-water dip runs in Holding B.')).toBeVisible()
@@ -66,7 +70,7 @@ test('a 36-hour transfer across the start of summer time is due after 36 hours, 
   await expect(page.getByText('late', { exact: true }).first()).toBeVisible()
 })
 
-test('a missed day of watching stays in sight until it is noted as watched', async ({ page }) => {
+test('a missed day of watching stays in sight until it is noted as watched', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/watch/holding-b')
   await expect(page.getByText(/2 days/).first()).toBeVisible()
   await page.getByRole('button', { name: 'Thu 19 Nov: missed' }).click()
@@ -104,7 +108,7 @@ test('print leaves the sheet, and the list of what to have first alone', async (
   await expect(page).toHaveTitle('true false')
 })
 
-test('the law is asked before a prescription drug, and a no stops the course', async ({ page }) => {
+test('the law is asked before a prescription drug, and a no stops the course', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/cupboard')
   await registerBottle(page, {
     name: 'White powder',
@@ -125,16 +129,20 @@ test('the law is asked before a prescription drug, and a no stops the course', a
   await expect(page.getByRole('button', { name: /chloroquine: lawful/ })).toBeVisible()
 })
 
-test('a paper course is joined half-way, and its hours wait for what the record can prove', async ({ page }) => {
-  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=copper-in-place-30')
-  await typeDate(page, page, /^Begun/, '2026-11-11T19:00')
-  await page.getByRole('button', { name: 'Start the course' }).click()
-  await expect(page.getByText(/runs in Holding B/)).toBeVisible()
-  await visit(page, '/courses')
-  await expect(page.getByText(/Copper, 30 days in one tank/).first()).toBeVisible()
-  await visit(page, '/vessels/holding-b')
-  await expect(page.getByText('day 12').first()).toBeVisible()
-})
+test(
+  'a paper course is joined half-way, and its hours wait for what the record can prove',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=copper-in-place-30')
+    await typeDate(page, page, /^Begun/, '2026-11-11T19:00')
+    await page.getByRole('button', { name: 'Start the course' }).click()
+    await expect(page.getByText(/runs in Holding B/)).toBeVisible()
+    await visit(page, '/courses')
+    await expect(page.getByText(/Copper, 30 days in one tank/).first()).toBeVisible()
+    await visit(page, '/vessels/holding-b')
+    await expect(page.getByText('day 12').first()).toBeVisible()
+  },
+)
 
 test('the sitter’s page holds no drug, and the calendar file holds the steps', async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a/sheet')
@@ -158,21 +166,25 @@ test('the sitter’s page holds no drug, and the calendar file holds the steps',
   expect(sitters).not.toContain('Test copper')
 })
 
-test('a watching round is reached from the vessel, outlives a reload and stands the next time', async ({ page }) => {
-  await openDemo(page, '/vessels/holding-a')
-  await page.getByRole('link', { name: 'Watch' }).first().click()
-  const damsel = page.getByLabel('Azure damsel', { exact: true })
-  await damsel.getByRole('button', { name: 'Fine dust' }).click()
-  await expect(damsel.getByText(/Fine dust: only if/)).toBeVisible()
-  await page.reload()
-  await expect(damsel.getByRole('button', { name: 'Fine dust' })).toHaveAttribute('aria-pressed', 'true')
-  await page.getByRole('button', { name: 'Note the round with 1 sign' }).click()
-  await expect(page.getByText('Round in Holding A: noted.')).toBeVisible()
-  await page.clock.setFixedTime(new Date(NOW.getTime() + 3_600_000))
-  await visit(page, '/watch/holding-a')
-  await damsel.getByRole('button', { name: 'Still: fine dust' }).click()
-  await page.getByRole('button', { name: 'Nothing new: note the round' }).click()
-  await expect(page.getByText('Round in Holding A: noted.')).toBeVisible()
-  await visit(page, '/watch/holding-a')
-  await expect(damsel.getByRole('button', { name: 'Fine dust' })).toHaveAttribute('aria-pressed', 'false')
-})
+test(
+  'a watching round is reached from the vessel, outlives a reload and stands the next time',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/vessels/holding-a')
+    await page.getByRole('link', { name: 'Watch' }).first().click()
+    const damsel = page.getByLabel('Azure damsel', { exact: true })
+    await damsel.getByRole('button', { name: 'Fine dust' }).click()
+    await expect(damsel.getByText(/Fine dust: only if/)).toBeVisible()
+    await page.reload()
+    await expect(damsel.getByRole('button', { name: 'Fine dust' })).toHaveAttribute('aria-pressed', 'true')
+    await page.getByRole('button', { name: 'Note the round with 1 sign' }).click()
+    await expect(page.getByText('Round in Holding A: noted.')).toBeVisible()
+    await page.clock.setFixedTime(new Date(NOW.getTime() + 3_600_000))
+    await visit(page, '/watch/holding-a')
+    await damsel.getByRole('button', { name: 'Still: fine dust' }).click()
+    await page.getByRole('button', { name: 'Nothing new: note the round' }).click()
+    await expect(page.getByText('Round in Holding A: noted.')).toBeVisible()
+    await visit(page, '/watch/holding-a')
+    await expect(damsel.getByRole('button', { name: 'Fine dust' })).toHaveAttribute('aria-pressed', 'false')
+  },
+)

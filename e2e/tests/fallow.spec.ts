@@ -44,6 +44,7 @@ test('2: a display without fish, a second intake that ends with it, slugs counte
     keeper.nowMs = start + (3 * round + 0.02) * DAY
     await keeper.wait(0, slugs)
     await keeper.go(`${slugs}/round/round`)
+    await expect(page.getByRole('checkbox').first()).toBeVisible()
     for (const box of await page.getByRole('checkbox').all()) await box.check({ force: true })
     await keeper.press('Shelf: into the dip')
     await expect(page.getByRole('heading', { name: 'Shelf: in the dip' })).toBeVisible()

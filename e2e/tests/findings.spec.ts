@@ -1,22 +1,26 @@
 import { expect, test } from '@playwright/test'
 import { openDemo } from './helpers.ts'
 
-test('grains or dust: the suggested look decides, and the course opens with vessel and animal', async ({ page }) => {
-  await openDemo(page, '/findings')
-  await page.getByRole('link', { name: 'Royal gramma in Holding B' }).click()
-  await expect(page.getByRole('heading', { name: 'Cannot tell yet' })).toBeVisible()
-  await expect(page.getByRole('region', { name: 'Danger' })).toContainText('Marine velvet')
-  const look = page.getByRole('region', { name: 'Next look' })
-  await expect(look.getByRole('heading', { name: 'Salt-grain spots?' })).toBeVisible()
-  await look.getByRole('button', { name: 'Yes, it is so' }).first().click()
-  await expect(page.getByRole('heading', { name: 'Marine white spot', exact: true })).toBeVisible()
-  await page.reload()
-  await expect(page.getByRole('heading', { name: 'Marine white spot', exact: true })).toBeVisible()
-  await page.getByRole('region', { name: 'What to do' }).getByRole('link').first().click()
-  await expect(page.getByRole('combobox', { name: 'Vessel', exact: true })).toHaveValue('holding-b')
-})
+test(
+  'grains or dust: the suggested look decides, and the course opens with vessel and animal',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/findings')
+    await page.getByRole('link', { name: 'Royal gramma in Holding B' }).click()
+    await expect(page.getByRole('heading', { name: 'Cannot tell yet' })).toBeVisible()
+    await expect(page.getByRole('region', { name: 'Danger' })).toContainText('Marine velvet')
+    const look = page.getByRole('region', { name: 'Next look' })
+    await expect(look.getByRole('heading', { name: 'Salt-grain spots?' })).toBeVisible()
+    await look.getByRole('button', { name: 'Yes, it is so' }).first().click()
+    await expect(page.getByRole('heading', { name: 'Marine white spot', exact: true })).toBeVisible()
+    await page.reload()
+    await expect(page.getByRole('heading', { name: 'Marine white spot', exact: true })).toBeVisible()
+    await page.getByRole('region', { name: 'What to do' }).getByRole('link').first().click()
+    await expect(page.getByRole('combobox', { name: 'Vessel', exact: true })).toHaveValue('holding-b')
+  },
+)
 
-test('jelly on a coral is an emergency from the first press', async ({ page }) => {
+test('jelly on a coral is an emergency from the first press', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/findings?vessel=tub')
   await page.getByRole('combobox', { name: 'Vessel' }).selectOption({ label: 'Tub' })
   await page.getByRole('button', { name: 'Look at it' }).click()
@@ -30,7 +34,7 @@ test('jelly on a coral is an emergency from the first press', async ({ page }) =
   await expect(page.getByRole('region', { name: 'What to do' })).toContainText('Blow the jelly off in the tank')
 })
 
-test('spots counted and others that show the same are answers of their own', async ({ page }) => {
+test('spots counted and others that show the same are answers of their own', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/findings/finding-gramma')
   const counts = page.getByRole('region', { name: 'Counts' })
   await counts.getByRole('textbox', { name: /White spots/ }).fill('a few')

@@ -50,7 +50,7 @@ test('from an empty shelf to a running course and its first dose', async ({ page
   await expect(page.getByText('Dose 5 mL of Blue label')).toBeVisible()
 })
 
-test('an unconfirmed bottle and a shrimp in the water refuse the course', async ({ page }) => {
+test('an unconfirmed bottle and a shrimp in the water refuse the course', { tag: '@whole' }, async ({ page }) => {
   await firstRun(page)
   await describeVessel(page, 'Tank')
   await page.getByRole('button', { name: 'Add', exact: true }).click()
@@ -74,7 +74,7 @@ test('an unconfirmed bottle and a shrimp in the water refuse the course', async 
   await expect(page.getByRole('button', { name: 'Start the course' })).toBeDisabled()
 })
 
-test('a label level of another form is refused when the bottle is registered', async ({ page }) => {
+test('a label level of another form is refused when the bottle is registered', { tag: '@whole' }, async ({ page }) => {
   await firstRun(page)
   await visit(page, '/cupboard')
   await page.getByRole('button', { name: 'Register a bottle' }).first().click()

@@ -35,15 +35,20 @@ const stepped = (page: Page, path: string): Promise<string | null> =>
     [path, BETWEEN] as const,
   )
 
-/** Waits until a page stands, and is told for the time of the keeper's clock. */
+/** Waits until a page stands, has stopped growing, and is told for the time of the keeper's clock. */
 const standing = (page: Page, path: string) =>
   page.waitForFunction(
     (at) => {
+      const seen = window as { steppedAtMs?: number; parts?: number }
       const main = document.querySelector<HTMLElement>('main')
+      const parts = main?.querySelectorAll('*').length
+      const grew = parts !== seen.parts
+      seen.parts = parts
       return (
+        !grew &&
         main?.dataset['path'] === at &&
         // Not before the step: a clock that runs on would be chased until its next half minute.
-        Number(main?.dataset['asOf']) >= ((window as { steppedAtMs?: number }).steppedAtMs ?? 0) &&
+        Number(main?.dataset['asOf']) >= (seen.steppedAtMs ?? 0) &&
         main?.querySelector('h1') !== null
       )
     },
@@ -222,11 +227,11 @@ export async function taken(page: Page, path: string, file: unknown): Promise<vo
 }
 
 const PARTS = ['year', 'month', 'day', 'hour', 'minute']
-/** Types a day, or a day and a time, part by part, as a keeper does. */
+/** Types a day, or a day and a time, as a keeper does: into the first part, each full part leading on to the next. */
 export async function typeDate(page: Page, scope: Page | Locator, label: string | RegExp, iso: string): Promise<void> {
-  const group = scope.getByRole('group', { name: label })
-  for (const [i, value] of iso.split(/\D/).entries()) {
-    await group.getByRole('spinbutton', { name: new RegExp(`^${PARTS[i]!}`) }).click()
-    await page.keyboard.type(value)
-  }
+  const parts = scope.getByRole('group', { name: label }).getByRole('spinbutton')
+  await parts.first().click()
+  const order = await parts.evaluateAll((found) => found.map((part) => part.getAttribute('aria-label') ?? ''))
+  const values = iso.split(/\D/)
+  for (const name of order) await page.keyboard.type(values[PARTS.findIndex((part) => name.startsWith(part))]!)
 }

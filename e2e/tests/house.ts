@@ -38,7 +38,6 @@ export class Keeper {
     this.nowMs += hours * HOUR
     await this.page.clock.setFixedTime(new Date(this.nowMs))
     await visit(this.page, path ?? this.page.url())
-    await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
   }
   async minutes(minutes: number): Promise<void> {
     await written(this.page)
@@ -53,7 +52,6 @@ export class Keeper {
   }
   async go(path: string): Promise<void> {
     await visit(this.page, path)
-    await expect(this.page.getByRole('heading', { level: 1 }).first()).toBeVisible()
   }
   /** One press of a button by its name, counted. */
   async press(name: string | RegExp): Promise<void> {
@@ -181,11 +179,16 @@ export class Keeper {
     await this.press(/^Start (the course|counting)/)
     await expect(this.page.getByRole('heading', { level: 1, name: /Start a course/ })).toHaveCount(0)
     await this.go('/courses')
-    const hrefs = await this.page
-      .locator('main a[href^="/courses/"]')
-      .evaluateAll((links) => links.map((one) => one.getAttribute('href')!))
-    const begun = hrefs.find((href) => /^\/courses\/[0-9a-f-]{30,}$/.test(href) && !this.courses.has(href))!
-    this.courses.add(begun)
-    return begun
+    const begun = await this.page.waitForFunction(
+      (known) =>
+        [...document.querySelectorAll('main a[href^="/courses/"]')]
+          .map((link) => link.getAttribute('href')!)
+          .find((href) => /^\/courses\/[0-9a-f-]{30,}$/.test(href) && !known.includes(href)),
+      [...this.courses],
+      { polling: 40 },
+    )
+    const address = (await begun.jsonValue())!
+    this.courses.add(address)
+    return address
   }
 }

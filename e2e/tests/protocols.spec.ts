@@ -64,7 +64,7 @@ test('a protocol is copied, changed, started and followed to its end', async ({ 
   for (const phase of await phases.all()) await expect(phase).toContainText('done')
 })
 
-test('a fallow starts again with a net that came wet, and says so', async ({ page }) => {
+test('a fallow starts again with a net that came wet, and says so', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/')
   await expect(page.getByText(/Green net would start Longshore again/)).toBeVisible()
   await visit(page, '/cupboard')
@@ -81,7 +81,7 @@ test('a fallow starts again with a net that came wet, and says so', async ({ pag
   await expect(page.getByText(/It fell in before I could stop it/).first()).toBeVisible()
 })
 
-test('the move after 14 days is refused for a sign, then allowed', async ({ page }, info) => {
+test('the move after 14 days is refused for a sign, then allowed', { tag: '@whole' }, async ({ page }, info) => {
   await openDemo(page)
   const file = await exported(page)
   // The demonstration's copper course as a 14-day one that began earlier: readings every day, a sign two days ago.

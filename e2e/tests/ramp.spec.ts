@@ -91,7 +91,7 @@ test('a ramp over four days, across the start of summer time, earns its hours', 
   await expect(page.getByText('0 min of 30 d credited')).toBeVisible()
 })
 
-test('a corrected label re-reads every dose poured from the bottle', async ({ page }) => {
+test('a corrected label re-reads every dose poured from the bottle', { tag: '@whole' }, async ({ page }) => {
   await page.clock.setFixedTime(new Date('2026-11-23T18:20:00Z'))
   await visit(page, '/demo')
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
@@ -119,23 +119,27 @@ test('a corrected label re-reads every dose poured from the bottle', async ({ pa
   await expect(learnt).not.toHaveText(before)
 })
 
-test('a vessel is edited, its doubt re-reads, and two vessels never share a name', async ({ page }) => {
-  await page.clock.setFixedTime(new Date('2026-11-23T18:20:00Z'))
-  await visit(page, '/demo')
-  await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
-  await visit(page, '/vessels/tub/edit')
-  const live = page.getByRole('complementary', { name: 'Net volume' })
-  await expect(live).toContainText('42 L')
-  await page.getByText('By eye').click()
-  await expect(live).toContainText('doubt from')
-  await page.getByRole('textbox', { name: /^Height/ }).fill('30')
-  await expect(live).toContainText(/5[0-9] ?L|5[0-9]/)
-  await page.getByRole('textbox', { name: 'Name' }).fill('Holding A')
-  await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByRole('alert')).toContainText('already a vessel called Holding A')
-  await page.getByRole('textbox', { name: 'Name' }).fill('Deep tub')
-  await expect(page.getByText(/every level and dose of this vessel is reckoned anew/)).toBeVisible()
-  await page.getByText('Yes, it is really so.').click()
-  await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Deep tub' })).toBeVisible()
-})
+test(
+  'a vessel is edited, its doubt re-reads, and two vessels never share a name',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await page.clock.setFixedTime(new Date('2026-11-23T18:20:00Z'))
+    await visit(page, '/demo')
+    await expect(page.getByRole('heading', { level: 1 })).toBeVisible()
+    await visit(page, '/vessels/tub/edit')
+    const live = page.getByRole('complementary', { name: 'Net volume' })
+    await expect(live).toContainText('42 L')
+    await page.getByText('By eye').click()
+    await expect(live).toContainText('doubt from')
+    await page.getByRole('textbox', { name: /^Height/ }).fill('30')
+    await expect(live).toContainText(/5[0-9] ?L|5[0-9]/)
+    await page.getByRole('textbox', { name: 'Name' }).fill('Holding A')
+    await page.getByRole('button', { name: 'Save' }).click()
+    await expect(page.getByRole('alert')).toContainText('already a vessel called Holding A')
+    await page.getByRole('textbox', { name: 'Name' }).fill('Deep tub')
+    await expect(page.getByText(/every level and dose of this vessel is reckoned anew/)).toBeVisible()
+    await page.getByText('Yes, it is really so.').click()
+    await page.getByRole('button', { name: 'Save' }).click()
+    await expect(page.getByRole('heading', { level: 1, name: 'Deep tub' })).toBeVisible()
+  },
+)

@@ -5,7 +5,7 @@ import { join, relative } from 'node:path'
 import { root } from './paths.mjs'
 
 /** How many groups a workspace's tests stand in; two workers take them in turn. */
-const GROUPS = { core: 4, app: 6, server: 1 }
+const GROUPS = { core: 4, app: 4, server: 1 }
 
 const testsBelow = (folder) =>
   readdirSync(folder, { recursive: true })

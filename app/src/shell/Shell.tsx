@@ -198,6 +198,8 @@ function Frame() {
       const target = event.target as HTMLElement | null
       if (event.ctrlKey || event.metaKey || event.altKey || target?.closest(TYPING)) return
       const key = event.key.toLowerCase()
+      // What a key opens gives the focus back to where it was: to the page, where nothing of it had it.
+      if (document.activeElement === document.body) document.getElementById('place')?.focus({ preventScroll: true })
       if (key === 'l' || key === '/') log()
       else if (key === 'd') log({ kind: 'dose' })
       else if (event.key === '?') setHelp(true)
@@ -266,7 +268,7 @@ function Frame() {
         </DemoLine>
       )}
       {/* Which page this is, and the time that everything on it is told for. */}
-      <main id="place" data-path={location.pathname} data-as-of={nowMs}>
+      <main id="place" tabIndex={-1} style={{ outline: 'none' }} data-path={location.pathname} data-as-of={nowMs}>
         <SafetyGate>
           {/* A page that stops working stops alone: the next one opens. */}
           <FaultBoundary key={location.pathname}>
