@@ -33,6 +33,7 @@ const schemas = Object.fromEntries(
     'threat',
     'air',
     'cycle',
+    'table',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -123,6 +124,7 @@ const kinds = {
   threats: ['threat', 'ThreatTable'],
   air: ['air', 'AirTable'],
   cycles: ['cycle', 'CycleTable'],
+  tables: ['table', 'TableWords'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
