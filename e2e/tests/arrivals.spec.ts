@@ -5,62 +5,66 @@ const RUN = '/arrivals/box-tonight/run'
 const pick = (page: Page, bag: string) =>
   page.getByRole('group', { name: /Containers/ }).getByRole('button', { name: new RegExp(bag) })
 
-test('from box to release with three containers, a reload and a measured correction', async ({ page }) => {
-  await openDemo(page, '/arrivals/box-tonight/bag-1')
-  await expect(page.getByRole('heading', { level: 1, name: 'Float, then move' })).toBeVisible()
-  await page.getByRole('button', { name: 'Use it and go to the tank' }).click()
-  await expect(pick(page, 'Bag 1')).toContainText('ready')
+test(
+  'from box to release with three containers, a reload and a measured correction',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/arrivals/box-tonight/bag-1')
+    await expect(page.getByRole('heading', { level: 1, name: 'Float, then move' })).toBeVisible()
+    await page.getByRole('button', { name: 'Use it and go to the tank' }).click()
+    await expect(pick(page, 'Bag 1')).toContainText('ready')
 
-  // Three containers, the most urgent first.
-  await expect(page.getByRole('group', { name: /Containers/ }).getByRole('button')).toHaveCount(3)
-  await pick(page, 'Bag 1').click()
-  await page.getByRole('button', { name: 'It floats' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Open the bag' })).toBeVisible()
+    // Three containers, the most urgent first.
+    await expect(page.getByRole('group', { name: /Containers/ }).getByRole('button')).toHaveCount(3)
+    await pick(page, 'Bag 1').click()
+    await page.getByRole('button', { name: 'It floats' }).click()
+    await expect(page.getByRole('heading', { level: 1, name: 'Open the bag' })).toBeVisible()
 
-  // The shrimps' drip: what the tub really reads corrects the curve.
-  await pick(page, 'Bag 3').click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Check the drip and the animal' })).toBeVisible()
-  const before = await page
-    .getByText(/µS\/cm/)
-    .first()
-    .textContent()
-  await page.getByRole('button', { name: 'Measured' }).click()
-  const dialog = page.getByRole('dialog')
-  await dialog.getByRole('textbox', { name: /^Conductivity/ }).fill('335')
-  await dialog.getByRole('button', { name: 'Note it' }).click()
-  await expect(page.getByText('335 µS/cm')).toBeVisible()
-  expect(before).not.toContain('335')
+    // The shrimps' drip: what the tub really reads corrects the curve.
+    await pick(page, 'Bag 3').click()
+    await expect(page.getByRole('heading', { level: 1, name: 'Check the drip and the animal' })).toBeVisible()
+    const before = await page
+      .getByText(/µS\/cm/)
+      .first()
+      .textContent()
+    await page.getByRole('button', { name: 'Measured' }).click()
+    const dialog = page.getByRole('dialog')
+    await dialog.getByRole('textbox', { name: /^Conductivity/ }).fill('335')
+    await dialog.getByRole('button', { name: 'Note it' }).click()
+    await expect(page.getByText('335 µS/cm')).toBeVisible()
+    expect(before).not.toContain('335')
 
-  // Twelve minutes later and after a reload the clock has gone on by twelve minutes.
-  await page.clock.setFixedTime(new Date(NOW.getTime() + 12 * 60_000))
-  await visit(page, `${RUN}?bag=bag-2`)
-  await expect(page.getByText(/since 19:13, 19:0\d/)).toBeVisible()
-  await expect(page.getByLabel('late by')).toBeVisible()
-  await page.getByRole('button', { name: 'Bag is open' }).click()
-  await page.getByRole('button', { name: 'It is in the water' }).click()
-  await page.getByRole('dialog').getByRole('button', { name: 'It is in the water' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'In the water' })).toBeVisible()
-
-  for (const bag of ['Bag 1', 'Bag 3']) {
-    await pick(page, bag).click()
-    await page.getByRole('button', { name: 'Stop and move now' }).click()
-    await expect(page.getByRole('dialog')).toContainText('Earlier than planned')
+    // Twelve minutes later and after a reload the clock has gone on by twelve minutes.
+    await page.clock.setFixedTime(new Date(NOW.getTime() + 12 * 60_000))
+    await visit(page, `${RUN}?bag=bag-2`)
+    await expect(page.getByText(/since 19:13, 19:0\d/)).toBeVisible()
+    await expect(page.getByLabel('late by')).toBeVisible()
+    await page.getByRole('button', { name: 'Bag is open' }).click()
+    await page.getByRole('button', { name: 'It is in the water' }).click()
     await page.getByRole('dialog').getByRole('button', { name: 'It is in the water' }).click()
-    await expect(page.getByRole('dialog')).toHaveCount(0)
-  }
-  await visit(page, '/arrivals/box-tonight')
-  await expect(page.getByRole('region', { name: 'Bag 3' })).toContainText('in the water')
+    await expect(page.getByRole('heading', { level: 1, name: 'In the water' })).toBeVisible()
 
-  // An hour later the first look at the foot stands on the round and is answered with one press.
-  await page.clock.setFixedTime(new Date(NOW.getTime() + 75 * 60_000))
-  await visit(page, '/')
-  const look = page.getByRole('region', { name: 'Tub' }).getByRole('group', { name: 'Answers: Look at the foot' })
-  await expect(look).toHaveCount(1)
-  await look.getByRole('button', { name: 'Holds' }).click()
-  await expect(page.getByText('Look at the foot: holds.')).toBeVisible()
-  await visit(page, '/vessels/tub')
-  await expect(page.getByText('Bubble-tip anemone').first()).toBeVisible()
-})
+    for (const bag of ['Bag 1', 'Bag 3']) {
+      await pick(page, bag).click()
+      await page.getByRole('button', { name: 'Stop and move now' }).click()
+      await expect(page.getByRole('dialog')).toContainText('Earlier than planned')
+      await page.getByRole('dialog').getByRole('button', { name: 'It is in the water' }).click()
+      await expect(page.getByRole('dialog')).toHaveCount(0)
+    }
+    await visit(page, '/arrivals/box-tonight')
+    await expect(page.getByRole('region', { name: 'Bag 3' })).toContainText('in the water')
+
+    // An hour later the first look at the foot stands on the round and is answered with one press.
+    await page.clock.setFixedTime(new Date(NOW.getTime() + 75 * 60_000))
+    await visit(page, '/')
+    const look = page.getByRole('region', { name: 'Tub' }).getByRole('group', { name: 'Answers: Look at the foot' })
+    await expect(look).toHaveCount(1)
+    await look.getByRole('button', { name: 'Holds' }).click()
+    await expect(page.getByText('Look at the foot: holds.')).toBeVisible()
+    await visit(page, '/vessels/tub')
+    await expect(page.getByText('Bubble-tip anemone').first()).toBeVisible()
+  },
+)
 
 test(
   'a night in the bag refuses the slow drip with its number, and trying other numbers notes nothing',

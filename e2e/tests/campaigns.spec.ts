@@ -37,19 +37,23 @@ test(
   },
 )
 
-test('brown jelly, minute by minute: waits survive a reload, and what never to do stays in sight', async ({ page }) => {
-  await openDemo(page, '/courses/new?protocol=jelly-run&vessel=tub')
-  const campaign = await startCourse(page)
-  await page.getByRole('link', { name: 'Minute by minute' }).click()
-  await expect(page.getByText('Never blow it off: every coral downstream is seeded.')).toBeVisible()
-  await page.getByRole('button', { name: 'Done, next' }).click()
-  await expect(page.getByText('10 min 00 s')).toBeVisible()
-  await later(page, 4 * 60_000, `${campaign}/run/run`)
-  await expect(page.getByText('6 min 00 s')).toBeVisible()
-  for (let i = 0; i < 8; i++) {
-    await expect(page.getByRole('heading', { level: 1 })).toContainText(`${i + 2} of 9`)
+test(
+  'brown jelly, minute by minute: waits survive a reload, and what never to do stays in sight',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/courses/new?protocol=jelly-run&vessel=tub')
+    const campaign = await startCourse(page)
+    await page.getByRole('link', { name: 'Minute by minute' }).click()
+    await expect(page.getByText('Never blow it off: every coral downstream is seeded.')).toBeVisible()
     await page.getByRole('button', { name: 'Done, next' }).click()
-  }
-  await expect(page).toHaveURL(campaign)
-  await expect(page.getByText('Every coral within 30 cm and downstream').first()).toBeVisible()
-})
+    await expect(page.getByText('10 min 00 s')).toBeVisible()
+    await later(page, 4 * 60_000, `${campaign}/run/run`)
+    await expect(page.getByText('6 min 00 s')).toBeVisible()
+    for (let i = 0; i < 8; i++) {
+      await expect(page.getByRole('heading', { level: 1 })).toContainText(`${i + 2} of 9`)
+      await page.getByRole('button', { name: 'Done, next' }).click()
+    }
+    await expect(page).toHaveURL(campaign)
+    await expect(page.getByText('Every coral within 30 cm and downstream').first()).toBeVisible()
+  },
+)

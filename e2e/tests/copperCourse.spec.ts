@@ -28,7 +28,7 @@ test('a dip is logged and the clock refuses hours', { tag: '@whole' }, async ({ 
   expect(await bar.getAttribute('aria-label')).not.toBe(before)
 })
 
-test('a reading takes three presses, shows on the ledger, and can be undone', async ({ page }) => {
+test('a reading takes three presses, shows on the ledger, and can be undone', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/vessels/holding-a')
   await logReading(page, '2.05')
   await expect(page.getByText('Copper 2.05 mg/L logged. Holding A')).toBeVisible()

@@ -47,28 +47,30 @@ test('a bath is laid out first, timed, and broken off with its reason', { tag: '
   ).toBeVisible()
 })
 
-test('a 36-hour transfer across the start of summer time is due after 36 hours, not at the same hour', async ({
-  page,
-}) => {
-  const eve = new Date('2026-03-28T18:20:00Z')
-  await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-36', eve)
-  await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Holding B, second tub' })
-  await page.getByRole('button', { name: 'Start the course' }).click()
-  for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/]) {
-    await page.getByRole('button', { name: gate }).first().click()
-    await expect(page.getByRole('button', { name: gate })).toHaveCount(0)
-  }
-  await page
-    .getByRole('link', { name: /^Courses/ })
-    .first()
-    .click()
-  await page.getByRole('link', { name: /36/ }).first().click()
-  // 19:20 in winter and 36 hours are 08:20 in summer.
-  await expect(page.getByText(/Mon 30 Mar 08:2\d/).first()).toBeVisible()
-  await page.clock.setFixedTime(new Date(eve.getTime() + 36.2 * 3_600_000))
-  await page.reload()
-  await expect(page.getByText('late', { exact: true }).first()).toBeVisible()
-})
+test(
+  'a 36-hour transfer across the start of summer time is due after 36 hours, not at the same hour',
+  { tag: '@whole' },
+  async ({ page }) => {
+    const eve = new Date('2026-03-28T18:20:00Z')
+    await withHoldingBFree(page, '/courses/new?vessel=holding-b&protocol=tank-transfer-36', eve)
+    await page.getByRole('combobox', { name: 'Second tub' }).selectOption({ label: 'Holding B, second tub' })
+    await page.getByRole('button', { name: 'Start the course' }).click()
+    for (const gate of [/Yes: Two of everything/, /Yes: Water for every stay/]) {
+      await page.getByRole('button', { name: gate }).first().click()
+      await expect(page.getByRole('button', { name: gate })).toHaveCount(0)
+    }
+    await page
+      .getByRole('link', { name: /^Courses/ })
+      .first()
+      .click()
+    await page.getByRole('link', { name: /36/ }).first().click()
+    // 19:20 in winter and 36 hours are 08:20 in summer.
+    await expect(page.getByText(/Mon 30 Mar 08:2\d/).first()).toBeVisible()
+    await page.clock.setFixedTime(new Date(eve.getTime() + 36.2 * 3_600_000))
+    await page.reload()
+    await expect(page.getByText('late', { exact: true }).first()).toBeVisible()
+  },
+)
 
 test('a missed day of watching stays in sight until it is noted as watched', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/watch/holding-b')
@@ -83,7 +85,7 @@ test('a missed day of watching stays in sight until it is noted as watched', { t
   await expect(page.getByText(/last two counts are over its alarm/)).toBeVisible()
 })
 
-test('print leaves the sheet, and the list of what to have first alone', async ({ page }) => {
+test('print leaves the sheet, and the list of what to have first alone', { tag: '@whole' }, async ({ page }) => {
   await openDemo(page, '/courses/copper-holding-a/sheet')
   await page.emulateMedia({ media: 'print' })
   await expect(page.getByRole('article', { name: 'Course sheet' })).toBeVisible()

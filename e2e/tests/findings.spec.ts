@@ -48,28 +48,30 @@ test('spots counted and others that show the same are answers of their own', { t
   )
 })
 
-test('every condition is reached and opened with the keyboard, and a sign leads to its conditions', async ({
-  page,
-}) => {
-  await openDemo(page, '/library')
-  await page.getByText('Conditions', { exact: true }).click()
-  const all = await page.locator('summary h3').allTextContents()
-  expect(all.length).toBeGreaterThan(100)
-  await page.locator('summary').first().focus()
-  const reached = new Set<string>()
-  for (let i = 0; i < all.length; i++) {
-    reached.add((await page.evaluate(() => document.activeElement?.querySelector('h3')?.textContent)) ?? '')
-    await page.keyboard.press('Tab')
-  }
-  expect(all.filter((label) => !reached.has(label))).toEqual([])
-  await page.locator('summary').first().focus()
-  await page.keyboard.press('Enter')
-  await expect(page.getByText('Told by').first()).toBeVisible()
-  await page.getByRole('textbox', { name: 'Find' }).fill('salt-grain')
-  await page.getByText(/^Signs \d/).click()
-  await page
-    .getByRole('button', { name: /white spot/i })
-    .first()
-    .click()
-  await expect(page.getByText('Told by').first()).toBeVisible()
-})
+test(
+  'every condition is reached and opened with the keyboard, and a sign leads to its conditions',
+  { tag: '@whole' },
+  async ({ page }) => {
+    await openDemo(page, '/library')
+    await page.getByText('Conditions', { exact: true }).click()
+    const all = await page.locator('summary h3').allTextContents()
+    expect(all.length).toBeGreaterThan(100)
+    await page.locator('summary').first().focus()
+    const reached = new Set<string>()
+    for (let i = 0; i < all.length; i++) {
+      reached.add((await page.evaluate(() => document.activeElement?.querySelector('h3')?.textContent)) ?? '')
+      await page.keyboard.press('Tab')
+    }
+    expect(all.filter((label) => !reached.has(label))).toEqual([])
+    await page.locator('summary').first().focus()
+    await page.keyboard.press('Enter')
+    await expect(page.getByText('Told by').first()).toBeVisible()
+    await page.getByRole('textbox', { name: 'Find' }).fill('salt-grain')
+    await page.getByText(/^Signs \d/).click()
+    await page
+      .getByRole('button', { name: /white spot/i })
+      .first()
+      .click()
+    await expect(page.getByText('Told by').first()).toBeVisible()
+  },
+)

@@ -40,7 +40,7 @@ async function pour(page: Page): Promise<number> {
   return amount
 }
 
-test('a ramp over four days, across the start of summer time, earns its hours', async ({ page }) => {
+test('a ramp over four days, across the start of summer time, earns its hours', { tag: '@whole' }, async ({ page }) => {
   test.slow()
   await page.clock.setFixedTime(new Date(START))
   await firstRun(page)
