@@ -5,6 +5,7 @@ import userEvent from '@testing-library/user-event'
 import type { ReactNode } from 'react'
 import { MemoryRouter, Route, Routes, useLocation } from 'react-router'
 import { defaultSettings, recordOf, type KeeperRecord } from '@brinvo/core'
+import { readTable } from '@brinvo/core/tables'
 import { demoRecord } from '@brinvo/core/demo'
 import { repositoryOf } from '../src/data/database.ts'
 import { DatabaseProvider, RecordProvider, useRecordQuery } from '../src/data/queries.tsx'
@@ -13,7 +14,7 @@ import { NoticeProvider } from '../src/shell/Notices.tsx'
 import { PlansProvider } from '../src/shell/PlansContext.tsx'
 import { handle } from '../src/workers/handle.ts'
 import { openFile } from '../src/workers/openFile.ts'
-import type { Reply, Request } from '../src/workers/protocol.ts'
+import type { Jobs, Reply, Request } from '../src/workers/protocol.ts'
 
 // The worker's code runs in line here and holds the page up for a while: waiting may take longer than a second.
 configure({ asyncUtilTimeout: 15_000, defaultHidden: true })
@@ -34,10 +35,15 @@ class InlineWorker {
   onerror = null
   postMessage(request: Request) {
     // Files have a worker of their own in the browser; both answer here.
-    const answer = (): Reply =>
-      request.name === 'open'
+    const answer = (): Reply => {
+      if (request.name === 'table') {
+        const { bytes, kind, zone, nowMs, answers } = request.input as Jobs['table']['input']
+        return { kind: 'done', jobId: request.jobId, output: readTable(bytes, kind, zone, nowMs, answers) }
+      }
+      return request.name === 'open'
         ? { kind: 'done', jobId: request.jobId, output: openFile(request.input as Parameters<typeof openFile>[0]) }
         : handle(coarse(structuredClone(request)))
+    }
     const give = () => this.onmessage?.({ data: answer() })
     if (holding) held.push(give)
     else setTimeout(give, 0)

@@ -46,6 +46,7 @@ const PLACES = {
   'courses/:id': place(async () => (await import('../features/courses/CoursePage.tsx')).CoursePage),
   sitter: place(async () => (await import('../features/vessels/SitterPage.tsx')).SitterPage),
   'tests/:vesselId': place(async () => (await import('../features/log/TestsPage.tsx')).TestsPage),
+  'tests/:vesselId/table': place(async () => (await import('../features/log/TablePage.tsx')).TablePage),
   findings: place(async () => (await import('../features/findings/FindingsPage.tsx')).FindingsPage),
   'findings/:id': place(async () => (await import('../features/findings/FindingPage.tsx')).FindingPage),
   bench: place(async () => (await import('../features/bench/BenchPage.tsx')).BenchPage),

@@ -87,6 +87,10 @@ const spawn = () =>
 export const files = new ComputeClient(
   () => new Worker(new URL('./file.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike,
 )
+/** Reads tables; a press of “Stop” ends its worker. */
+export const tables = new ComputeClient(
+  () => new Worker(new URL('./table.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike,
+)
 /** For work that may take a second. */
 export const compute = new ComputeClient(spawn)
 /** For work that must answer while a slider moves: never behind the other. */

@@ -10,9 +10,18 @@ import type {
   RoundsInputs,
 } from '@brinvo/core'
 import type { earningForecast } from '@brinvo/core'
+import type { TableAnswers, TableKind, TableResult } from '@brinvo/core/tables'
 import type { OpenInput, Opened } from './openFile.ts'
 
 export type EarningOptions = Parameters<typeof earningForecast>[0]
+
+export interface TableInput {
+  readonly bytes: Uint8Array
+  readonly kind: TableKind
+  readonly zone: string
+  readonly nowMs: number
+  readonly answers: TableAnswers
+}
 
 export interface Jobs {
   estimate: { input: EstimateInputs; output: CourseEstimate }
@@ -21,6 +30,7 @@ export interface Jobs {
   compare: { input: CompareInputs; output: Comparison }
   rounds: { input: RoundsInputs; output: Rounds }
   open: { input: OpenInput; output: Opened }
+  table: { input: TableInput; output: TableResult }
 }
 export type JobName = keyof Jobs
 

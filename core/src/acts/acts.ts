@@ -17,6 +17,7 @@ import { gearAct } from './gear.ts'
 import { noteAct } from './note.ts'
 import { readingAct, readingsAct } from './reading.ts'
 import { bottleAct, vesselAct } from './registers.ts'
+import { tableAct } from './table.ts'
 import type { ActContext, ActAnswer, Draft, Intent, Override } from './types.ts'
 
 /** What the house answers to an intent. Pure: the same record, time and words give the same answer. */
@@ -26,6 +27,8 @@ export function answer(context: ActContext, intent: Intent): ActAnswer {
       return readingAct(context, intent)
     case 'readings':
       return readingsAct(context, intent)
+    case 'table':
+      return tableAct(context, intent)
     case 'dose':
       return doseAct(context, intent)
     case 'change':

@@ -56,6 +56,25 @@ export type ReadingsIntent = Pick<Place, 'vesselId' | 'atMs'> & {
   readonly kind: 'readings'
   readonly readings: readonly Pick<ReadingIntent, 'analyte' | 'text' | 'instrumentId' | 'courseId' | 'step'>[]
 }
+/** Readings of a table, as it was read: canonical units, each with its line. All that may be taken are, in one piece. */
+export type TableIntent = Pick<Place, 'vesselId'> & {
+  readonly kind: 'table'
+  /** Name of the file, or what it was pasted as. */
+  readonly file: string
+  readonly rows: readonly TableRow[]
+  /** What no such water has stays out too. */
+  readonly withoutUnlikely?: boolean
+}
+export interface TableRow {
+  readonly line: number
+  readonly day: string
+  /** Time of day, where the table gives one. */
+  readonly time: string | null
+  readonly analyte: string
+  readonly value: number
+  readonly unit: string
+  readonly bound: 'exact' | 'below' | 'above'
+}
 export type DoseIntent = Place & {
   readonly kind: 'dose'
   readonly productId: string
@@ -202,6 +221,7 @@ export type NoteIntent = {
 export type Intent =
   | ReadingIntent
   | ReadingsIntent
+  | TableIntent
   | DoseIntent
   | ChangeIntent
   | BathIntent

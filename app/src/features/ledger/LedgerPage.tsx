@@ -183,7 +183,9 @@ function EntryRow({ entry, status }: { entry: Entry; status: EntryStatus }) {
   }
   return (
     <li data-status={status}>
-      <span className="mono">{timeText(instantMs(entry.at), settings)}</span>
+      <span className="mono">
+        {entry.kind === 'reading' && entry.dayOnly ? '–' : timeText(instantMs(entry.at), settings)}
+      </span>
       <EntryMark kind={entry.kind} />
       <span>
         <span className="words">{words}</span> {vessel !== undefined && <Quiet>{vessel}</Quiet>}

@@ -6,7 +6,7 @@ import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Field, Select } from '../../design/fields.tsx'
 import { Button, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
-import { preferencesOf, whenText } from '../../design/words.ts'
+import { dayText, preferencesOf, whenText } from '../../design/words.ts'
 import { Refusals } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
@@ -46,6 +46,9 @@ export function TestsPage() {
     <Page $aside>
       <TestsForm key={vesselId} vesselId={vesselId} name={vessel.body.name} />
       <Well>
+        <p>
+          <Link to={`/tests/${vesselId}/table`}>From a table</Link>: a logbook’s file, or what you paste.
+        </p>
         Leave open what was not tested: an empty field writes nothing. “&lt;” before a value says it was under the kit’s
         first mark.
       </Well>
@@ -116,7 +119,7 @@ function TestsForm({ vesselId, name }: { readonly vesselId: string; readonly nam
                 const last = lastOf(analyte)
                 const choices = kitsOf(analyte)
                 const before = last
-                  ? `last ${Number(fromCanonical(about.dimension, last.value, unit).toPrecision(4))}, ${whenText(entryMs(last), nowMs, record.settings)}`
+                  ? `last ${Number(fromCanonical(about.dimension, last.value, unit).toPrecision(4))}, ${last.dayOnly ? dayText(entryMs(last), record.settings) : whenText(entryMs(last), nowMs, record.settings)}`
                   : 'never tested here'
                 return (
                   <li key={analyte}>
