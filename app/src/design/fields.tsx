@@ -225,7 +225,8 @@ export function Choice<T extends string>({
   hideLabel,
 }: {
   label: string
-  value: T
+  /** Null while nothing is chosen. */
+  value: T | null
   onChange: (value: T) => void
   options: readonly { readonly value: T; readonly label: string; readonly note?: string; readonly disabled?: boolean }[]
   wide?: boolean

@@ -143,14 +143,19 @@ export function InspectDialog({
 }) {
   const save = useSave()
   const [answers, setAnswers] = useState<Readonly<Record<string, Answer>>>({})
-  const suggested: Verdict = Object.values(answers).includes('bad')
+  const open = inspection.looks.filter((look) => answers[look] === undefined)
+  // What was not looked at is not good: nothing is suggested before the worst of it is known.
+  const suggested: Verdict | null = Object.values(answers).includes('bad')
     ? 'refuse'
     : Object.values(answers).includes('doubtful')
       ? 'hold'
-      : 'accept'
+      : open.length === 0
+        ? 'accept'
+        : null
   const [chosen, setChosen] = useState<Verdict | null>(null)
   const verdict = chosen ?? suggested
   const keep = async () => {
+    if (verdict === null) return
     const done = await save(
       [
         {
@@ -159,7 +164,8 @@ export function InspectDialog({
           containerId: container.id,
           act: 'inspected',
           verdict,
-          looks: inspection.looks.map((look) => ({ look, answer: answers[look] ?? 'good' })),
+          // Only what was looked at is written: the rest stays open.
+          looks: inspection.looks.flatMap((look) => (answers[look] ? [{ look, answer: answers[look] }] : [])),
         } as Draft,
       ],
       `${container.label} looked over.`,
@@ -168,13 +174,15 @@ export function InspectDialog({
   }
   return (
     <Dialog title={`Look ${container.label} over`} isOpen onClose={onClose} wide>
-      <Quiet>Before the bag is opened, in the same white light each time. Unanswered counts as good.</Quiet>
+      <Quiet>
+        Before the bag is opened, in the same white light each time. What is left open is written as not looked at.
+      </Quiet>
       <Looks>
         {inspection.looks.map((look) => (
           <li key={look}>
             <Choice
               label={look.charAt(0).toUpperCase() + look.slice(1)}
-              value={answers[look] ?? 'good'}
+              value={answers[look] ?? null}
               onChange={(answer) => setAnswers((before) => ({ ...before, [look]: answer }))}
               options={[
                 { value: 'good', label: 'Good' },
@@ -185,6 +193,20 @@ export function InspectDialog({
           </li>
         ))}
       </Looks>
+      {open.length > 1 && (
+        <Row>
+          <Button
+            onPress={() =>
+              setAnswers((before) => ({
+                ...Object.fromEntries(open.map((look) => [look, 'good' as const])),
+                ...before,
+              }))
+            }
+          >
+            {open.length === inspection.looks.length ? 'All of it is good' : 'The rest is good'}
+          </Button>
+        </Row>
+      )}
       <Choice
         label="Verdict"
         value={verdict}
@@ -203,7 +225,7 @@ export function InspectDialog({
         </Well>
       )}
       <Row>
-        <Button look="main" onPress={() => void keep()}>
+        <Button look="main" isDisabled={verdict === null} onPress={() => void keep()}>
           Note it
         </Button>
       </Row>
