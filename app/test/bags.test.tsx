@@ -7,6 +7,7 @@ import { activeEntries, containerEntries, documentsOf, recordOf, type KeeperReco
 import { ArrivalPage } from '../src/features/arrivals/ArrivalPage.tsx'
 import { ArrivalsPage } from '../src/features/arrivals/ArrivalsPage.tsx'
 import { NewArrivalPage } from '../src/features/arrivals/ArrivalForm.tsx'
+import { RoundsPage } from '../src/features/rounds/RoundsPage.tsx'
 import { LiveRunPage } from '../src/features/arrivals/LiveRunPage.tsx'
 import { demo, nothing, open, stored } from './harness.tsx'
 
@@ -86,6 +87,37 @@ describe('measured', () => {
     await user.click(within(dialog).getByRole('button', { name: 'Note it' }))
     await waitFor(async () => expect(await last('bag-2')).toMatchObject({ act: 'measured', fouled: true }))
   })
+})
+
+test('on the round stand the bags that wait, with their hours, and no bag that is in the water', async () => {
+  const record = untouched()
+  const box = record.arrivals.get('box-tonight')!
+  const packedAt = new Date(Date.now() - 13.5 * 3_600_000).toISOString()
+  const documents = documentsOf(record).map((document) =>
+    document.id === 'box-tonight'
+      ? {
+          ...box,
+          body: { ...box.body, packedAt, containers: box.body.containers.map((bag) => ({ ...bag, packedAt })) },
+        }
+      : document,
+  )
+  const moved = {
+    kind: 'container' as const,
+    id: 'moved-bag-2',
+    at: new Date().toISOString(),
+    recordedAt: new Date().toISOString(),
+    zone: 'Europe/Berlin',
+    arrivalId: 'box-tonight',
+    containerId: 'bag-2',
+    act: 'move' as const,
+  }
+  await open(<RoundsPage />, {
+    record: recordOf(record.settings, documents as never, [...record.entries, moved as never]),
+  })
+  const deliveries = await screen.findByRole('region', { name: 'Deliveries' })
+  expect(deliveries).toHaveTextContent('13 h in the bag')
+  expect(deliveries).toHaveTextContent('Bag 1')
+  expect(deliveries).not.toHaveTextContent('Bag 2')
 })
 
 describe('looked over', () => {

@@ -150,7 +150,7 @@ describe('steps that wait for what really happened', () => {
       made(NOW, { kind: 'sign', sign: 'colour-pale', present: true }),
     ]
     const next = open(steps(course, entries, NOW + HOUR).steps, 'light')
-    expect(next[0]).toMatchObject({ state: 'waiting', title: 'Light at the coral to back to 80 µmol/m²/s' })
+    expect(next[0]).toMatchObject({ state: 'waiting', title: 'Light at its place: back to 80 µmol/m²/s' })
     expect(next[1]!.dueMs).toBe(NOW + 4 * DAY)
   })
   test('every step done ends the course', () => {

@@ -12,6 +12,7 @@ import {
   dayOf,
   formatDose,
   formatDuration,
+  instantMs,
   vesselVolume,
   walkRank,
   type AmmoniaMethod,
@@ -328,6 +329,9 @@ export function RoundsPage() {
   )
 }
 
+/** From so many hours in a closed bag each one more counts. @source handbook 20, `longOpenTransitH` */
+const LONG_IN_BAG_H = 12
+
 /** Deliveries on the table or due today: they come before everything else. */
 function Deliveries() {
   const { record, active } = useRecord()
@@ -339,19 +343,27 @@ function Deliveries() {
     if (stage === 'in-the-water' || arrival.body.closedAt !== undefined) return []
     if (stage === 'expected' && arrival.body.expectedOn !== undefined && arrival.body.expectedOn > today) return []
     const entries = containerEntries(active, arrival.id)
-    const running = arrival.body.containers.filter(
-      ({ id }) => containerStage(entries.filter(({ containerId }) => containerId === id)) === 'running',
-    ).length
-    return [{ arrival, stage, running }]
+    const stages = arrival.body.containers.map((bag) => ({
+      bag,
+      stage: containerStage(entries.filter(({ containerId }) => containerId === bag.id)),
+    }))
+    const running = stages.filter((one) => one.stage === 'running').length
+    // What is in the water, or was not taken, waits for nobody.
+    const waiting = stages.filter((one) => one.stage !== 'released' && one.stage !== 'refused').map(({ bag }) => bag)
+    const closed = waiting.flatMap(({ packedAt = arrival.body.packedAt }) => (packedAt ? [instantMs(packedAt)] : []))
+    const hours = closed.length === 0 ? 0 : Math.floor((nowMs - Math.min(...closed)) / 3_600_000)
+    return [{ arrival, stage, running, waiting, hours }]
   })
   if (open.length === 0) return null
   return (
     <Tray aria-label="Deliveries">
-      {open.map(({ arrival, stage, running }) => (
-        <Line key={arrival.id} $late={running > 0}>
+      {open.map(({ arrival, stage, running, waiting, hours }) => (
+        <Line key={arrival.id} $late={running > 0 || hours >= LONG_IN_BAG_H}>
           <span>
             {running > 0 ? (
               <Tag $tone="due">at the tank</Tag>
+            ) : hours >= LONG_IN_BAG_H ? (
+              <Tag $tone="danger">{hours} h in the bag</Tag>
             ) : (
               <strong>{stage === 'expected' ? 'today' : 'now'}</strong>
             )}
@@ -364,9 +376,7 @@ function Deliveries() {
             <p>
               {stage === 'expected'
                 ? `${sentenceCase(plural(arrival.body.containers.length, 'bag'))} expected. Have tubs, cups and spare water ready.`
-                : arrival.body.containers
-                    .map(({ label, commonName }) => `${label} ${commonName ?? ''}`.trim())
-                    .join(', ')}
+                : waiting.map(({ label, commonName }) => `${label} ${commonName ?? ''}`.trim()).join(', ')}
             </p>
           </div>
           <LinkButton to={`/arrivals/${arrival.id}${running > 0 ? '/run' : ''}`} $look={running > 0 ? 'main' : 'plain'}>
