@@ -11,7 +11,9 @@ import {
   caseProblems,
   conditionOf,
   conditions,
+  conditionsFor,
   conditionsOf,
+  signsFor,
   contextEvidence,
   diagnose,
   findingInput,
@@ -755,4 +757,18 @@ describe('what the ledger answers by itself', () => {
       'marine-ich': 'part',
     })
   })
+})
+
+test('an animal is asked for the signs of its own kind, and named after conditions it can have', () => {
+  const of = (group: string | null) => ({
+    signs: signsFor('invertebrate', group).map(({ id }) => id),
+    names: conditionsFor('invertebrate', group).map(({ id }) => id),
+  })
+  const anemone = of('hg-anemone')
+  expect(anemone.signs).toEqual(expect.arrayContaining(['anemone-white', 'anemone-foot-detached', 'new-arrival-14d']))
+  expect(anemone.signs.filter((id) => /^(?:clam|shrimp|snail|star|urchin|plant)-/.test(id))).toEqual([])
+  expect(anemone.names).toEqual(['anemone-transit-decline', 'anemone-bleached', 'unclear-invertebrate'])
+  expect(of('hg-shrimp').names).toContain('shrimp-stalked-ciliates')
+  // Nobody said what it is: nothing is ruled out.
+  expect(of(null).signs).toEqual(signsOf('invertebrate').map(({ id }) => id))
 })

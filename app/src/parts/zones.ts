@@ -1,5 +1,5 @@
 // Where on a body, a colony or a tank a sign is looked for: the parts of the drawing, and what has no place on it.
-import { signsOf, type Pool, type Sign } from '@brinvo/core'
+import { signsFor, type Pool, type Sign } from '@brinvo/core'
 
 export interface Zone {
   readonly id: string
@@ -61,8 +61,8 @@ const ZONES: Readonly<Record<Body, readonly Zone[]>> = {
     { id: 'history', label: 'What went before' },
   ],
 }
-export const zonesOf = (pool: Pool): readonly Zone[] => {
-  const used = new Set(signsOf(pool).map((sign) => zoneOf(pool, sign)))
+export const zonesOf = (pool: Pool, groupId: string | null = null): readonly Zone[] => {
+  const used = new Set(signsFor(pool, groupId).map((sign) => zoneOf(pool, sign)))
   return ZONES[bodyOf(pool)].filter(({ id }) => used.has(id))
 }
 

@@ -42,6 +42,19 @@ export function tableOf(pool: Pool): ConditionTable {
 export const conditionsOf = (pool: Pool): readonly Condition[] =>
   tableOf(pool).conditions.filter(({ pools }) => pools.includes(pool))
 
+/** Below this multiplier of its prior a condition is one of other animals. */
+const FOREIGN = 0.1
+/** Conditions that an animal of a group can have; all of the pool where the group is not known. */
+export function conditionsFor(pool: Pool, groupId: string | null): readonly Condition[] {
+  const host = groupId === null ? undefined : tableOf(pool).hostMultipliers[groupId]
+  return host === undefined ? conditionsOf(pool) : conditionsOf(pool).filter(({ id }) => (host[id] ?? 1) >= FOREIGN)
+}
+/** Signs that an animal of a group can show: what only other animals have is not asked of it. */
+export function signsFor(pool: Pool, groupId: string | null): readonly Sign[] {
+  const own = new Set(conditionsFor(pool, groupId).flatMap(({ likelihood }) => Object.keys(likelihood)))
+  return signsOf(pool).filter(({ id }) => own.has(id))
+}
+
 const poolSigns = new Map<Pool, readonly Sign[]>()
 /** Signs that tell conditions of a pool apart, in the order of the vocabulary. */
 export function signsOf(pool: Pool): readonly Sign[] {

@@ -3,7 +3,7 @@ import {
   typedNumber,
   breathingOf,
   conditionOf,
-  conditionsOf,
+  conditionsFor,
   instantOf,
   residentsIn,
   sharedTrouble,
@@ -192,6 +192,7 @@ export function Closing({ finding }: { finding: FindingDocument }) {
   const { revise } = useActions()
   const notice = useNotice()
   const { body } = finding
+  const group = body.residentId === undefined ? null : (record.residents.get(body.residentId)?.body.group ?? null)
   const [was, setWas] = useState('unknown')
   const save = (next: FindingDocument['body'], text: string) =>
     revise(finding, next)
@@ -221,7 +222,7 @@ export function Closing({ finding }: { finding: FindingDocument }) {
           onChange={setWas}
           options={[
             { value: 'unknown', label: 'Never found out' },
-            ...conditionsOf(body.pool)
+            ...conditionsFor(body.pool, group)
               .toSorted((a, b) => Number(b.rest === true) - Number(a.rest === true) || (a.label < b.label ? -1 : 1))
               .map(({ id, label, rest }) => ({ value: id, label: rest === true ? 'None of these' : label })),
           ]}

@@ -1,11 +1,12 @@
 // The drawn body with its signs, the search over all of them, and the answer to each.
-import { signOf, signsOf, type FindingDocument, type Sign } from '@brinvo/core'
+import { signOf, signsFor, signsOf, type FindingDocument, type Sign } from '@brinvo/core'
 import { useState } from 'react'
 import { styled } from 'styled-components'
 import { Field } from '../../design/fields.tsx'
 import { Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { plural } from '../../design/words.ts'
 import { BodyDrawing, SignPicture } from '../../parts/Drawings.tsx'
+import { useRecord } from '../../data/queries.tsx'
 import { LOOKS, zoneOf, zonesOf } from '../../parts/zones.ts'
 import { SignRow } from './SignRow.tsx'
 
@@ -55,12 +56,15 @@ export function SignPicker({
   answers: ReadonlyMap<string, 'yes' | 'no'>
   onAnswer: (sign: string, answer: 'yes' | 'no' | null) => void
 }) {
-  const { pool } = finding.body
-  const zones = zonesOf(pool)
+  const { pool, residentId } = finding.body
+  const { record } = useRecord()
+  const group = residentId === undefined ? null : (record.residents.get(residentId)?.body.group ?? null)
+  const zones = zonesOf(pool, group)
   const [zone, setZone] = useState(zones[0]!.id)
   const [find, setFind] = useState('')
   const words = find.trim().toLowerCase()
-  const shown = signsOf(pool).filter((sign) =>
+  // Looked for by its name every sign is found; in sight stand those this animal can show.
+  const shown = (words === '' ? signsFor(pool, group) : signsOf(pool)).filter((sign) =>
     words === '' ? zoneOf(pool, sign) === zone : `${sign.label} ${sign.definition}`.toLowerCase().includes(words),
   )
   const seen = [...answers].flatMap(([sign, answer]) => (answer === 'yes' ? (signOf(sign) ?? []) : []))
