@@ -137,6 +137,9 @@ describe('in a finding', () => {
     expect(within(slide).getByText(/None of this is a sign by itself/)).toBeInTheDocument()
     await user.click(within(slide).getByRole('button', { name: 'Take it off' }))
     await put('80')
+    // What else may lie there is not ruled out before it is said.
+    expect(within(slide).queryByText(/looked for and not there/)).toBeNull()
+    await user.click(within(slide).getByText('That is all there is in view'))
     await user.click(within(slide).getByRole('button', { name: 'Note the slide' }))
     await waitFor(async () => {
       const { entries } = await stored()

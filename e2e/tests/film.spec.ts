@@ -62,6 +62,7 @@ test('21: a brown film is sampled by the clock, put on a slide where not all can
   await put(/^Boat/, 'Cannot tell', 'Cannot tell', '15')
   await expect(slide.getByText(/motion not to be told/)).toBeVisible()
   await expect(slide.getByText(/100 % of it moves/)).toBeVisible()
+  await slide.getByText('That is all there is in view').click()
   await keeper.look('s21-slide')
   await slide.getByRole('button', { name: 'Note the slide' }).click()
   await expect(page.getByRole('heading', { name: 'Ostreopsis', exact: true })).toBeVisible()

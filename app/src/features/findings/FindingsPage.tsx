@@ -47,10 +47,7 @@ export function FindingsPage() {
                     <Link to={`/findings/${finding.id}`}>
                       <strong>{finding.body.title}</strong>
                     </Link>{' '}
-                    <Quiet>
-                      in {record.vessels.get(finding.body.vesselId)?.body.name}, since{' '}
-                      {whenText(Date.parse(finding.body.startedAt), nowMs, record.settings)}
-                    </Quiet>
+                    <Quiet>since {whenText(Date.parse(finding.body.startedAt), nowMs, record.settings)}</Quiet>
                   </span>
                   <span>
                     {ranking.danger.length > 0 && <Tag $tone="danger">act now</Tag>}{' '}

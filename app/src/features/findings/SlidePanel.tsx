@@ -127,9 +127,10 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
     motion: UNASKED,
     size: UNASKED,
   })
-  const [share, setShare] = useState('60')
+  const [share, setShare] = useState('')
   const [error, setError] = useState<string | null>(null)
-  const [all, setAll] = useState(true)
+  // What else lies there is not ruled out before somebody says so.
+  const [all, setAll] = useState(false)
   const { yes, no } = slideSigns(finding.body.pool, kinds, all)
   const add = () => {
     const percent = typedNumber(share)
@@ -141,7 +142,7 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
     setError(null)
     setKinds([...kinds, { ...made, share: percent }])
     setMade({ outline: UNASKED, motion: UNASKED, size: UNASKED })
-    setShare('20')
+    setShare('')
   }
   const keep = () => {
     const base = { kind: 'sign', vesselId: finding.body.vesselId, findingId: finding.id }
