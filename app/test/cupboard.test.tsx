@@ -42,6 +42,31 @@ describe('registered on the way', () => {
     expect(forms.length).toBeGreaterThan(2)
     for (const form of forms) expect(form).toHaveAccessibleName(/copper/i)
   })
+  test('how fine it reads follows from its kind, and what the leaflet says stays', async () => {
+    const user = await open(<CupboardPage />, asked('add=kit&analyte=nitrate'))
+    const dialog = within(await screen.findByRole('dialog', { name: 'Register a test kit' }))
+    const step = () => dialog.getByRole('textbox', { name: /^Smallest step/ })
+    const error = () => dialog.getByRole('textbox', { name: /^Error/ })
+    await user.type(dialog.getByRole('textbox', { name: 'Name' }), 'Vials')
+    // Nothing is taken for granted of a kit nobody described.
+    expect(step()).toHaveValue('')
+    await user.click(dialog.getByRole('button', { name: 'Save' }))
+    expect(dialog.getByRole('alert')).toHaveTextContent(/What kind/)
+    await user.selectOptions(dialog.getByRole('combobox', { name: 'Kind' }), 'Drop test')
+    expect([step(), error()].map((field) => (field as HTMLInputElement).value)).toEqual(['5', '25'])
+    await user.clear(error())
+    await user.type(error(), '12')
+    await user.selectOptions(dialog.getByRole('combobox', { name: 'Kind' }), 'Photometer')
+    expect([step(), error()].map((field) => (field as HTMLInputElement).value)).toEqual(['0.5', '12'])
+    await user.click(dialog.getByRole('button', { name: 'Save' }))
+    await waitFor(async () =>
+      expect([...(await stored()).instruments.values()].find(({ body }) => body.name === 'Vials')?.body).toMatchObject({
+        analyte: 'nitrate',
+        step: 0.5,
+        relativeError: 0.12,
+      }),
+    )
+  })
   test.each([
     ['/courses/new?x=1', '/courses/new?x=1'],
     ['//elsewhere.example', null],

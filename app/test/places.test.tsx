@@ -207,6 +207,8 @@ describe('courses', () => {
   test('ending one keeps it on record', async () => {
     const user = await open(<CoursePage />, { route: '/courses/:id', at: '/courses/fallow-longshore' })
     await user.click(screen.getByRole('button', { name: 'End this course' }))
+    // No word stands there before one is chosen, least of all that it was cured.
+    expect(screen.getByRole('button', { name: 'End it' })).toBeDisabled()
     await user.click(screen.getByText('Stopped early'))
     await user.type(screen.getByRole('textbox', { name: 'What came of it' }), 'Sold the tank')
     await user.click(screen.getByRole('button', { name: 'End it' }))

@@ -315,7 +315,7 @@ export {
   introductionPlan,
   type IntroductionId,
 } from './introductions/introduction.ts'
-export { usualRange, type UsualRange } from './knowledge/ranges.ts'
+export { usualPrecision, usualRange, type UsualRange } from './knowledge/ranges.ts'
 export {
   THREATS,
   compareSchools,

@@ -37,6 +37,7 @@ test(
     await page.getByRole('button', { name: 'Register a test kit' }).click()
     const kit = page.getByRole('dialog')
     await kit.getByRole('textbox', { name: 'Name' }).fill('Second lot')
+    await kit.getByRole('combobox', { name: 'Kind' }).selectOption({ label: 'Drop test' })
     await kit.getByRole('combobox', { name: 'Measures' }).selectOption({ value: 'ammonia-total' })
     await kit.getByRole('textbox', { name: /Smallest step/ }).fill('0.1')
     await expect(kit.getByRole('combobox', { name: 'Its scale tells ammonia as' })).toHaveValue('nh3_n')

@@ -122,6 +122,7 @@ test('15: five dark days that a climbing nitrate ends on the fourth; heads by na
   await keeper.said(/^Yes, by its own counts/)
   await keeper.press('End this course')
   await keeper.look('s15-ending')
+  await keeper.tick('Stopped early')
   await keeper.press('End it')
   await keeper.go('/courses')
   await keeper.look('s15-board')

@@ -85,6 +85,7 @@ test('2: a display without fish, a second intake that ends with it, slugs counte
   await keeper.look('s2-end')
   await keeper.said(/run through/)
   await keeper.press('Say how it ended')
+  await keeper.tick('Finished, nothing to cure')
   await keeper.press('End it')
   await keeper.said('The course is ended and stays on record.')
 })

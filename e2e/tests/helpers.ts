@@ -108,6 +108,7 @@ export async function settled(page: Page): Promise<void> {
 export async function withHoldingBFree(page: Page, path: string, now: Date = NOW): Promise<void> {
   await openDemo(page, '/courses/transfer-holding-b', now)
   await page.getByRole('button', { name: 'End this course' }).click()
+  await page.getByRole('dialog').getByText('Finished, nothing to cure').click()
   await page.getByRole('button', { name: 'End it' }).click()
   await expect(page.getByText('The course is ended and stays on record.')).toBeVisible()
   await visit(page, path)
@@ -154,6 +155,7 @@ export async function registerCopperKit(page: Page): Promise<void> {
   await page.getByRole('button', { name: 'Register a test kit' }).click()
   const dialog = page.getByRole('dialog')
   await dialog.getByRole('textbox', { name: 'Name' }).fill('Photometer')
+  await dialog.getByRole('combobox', { name: 'Kind' }).selectOption({ label: 'Photometer' })
   await dialog.getByText('Chelated copper, 2–2.5 mg/L type').click()
   await dialog.getByText('Checked against a standard').click()
   await dialog.getByRole('button', { name: 'Save' }).click()

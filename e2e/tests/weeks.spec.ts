@@ -350,6 +350,7 @@ test('14: treated too long: rest as a plan, day by day, ended by a week without 
   await keeper.look('s14a-watching')
   await expect(page.getByRole('link', { name: 'Rest as a plan' })).toBeVisible()
   await keeper.press('End this course')
+  await keeper.tick('Stopped early')
   await keeper.press('End it')
   const rest = await keeper.course('rest-after-treatment', box)
   await keeper.go(rest)

@@ -12,3 +12,13 @@ export function usualRange(vessel: Pick<VesselBody, 'water' | 'purpose'>, analyt
   )
   return system?.ranges[analyte] ?? null
 }
+
+/**
+ * What an instrument of a kind usually shows of an analyte: its smallest step in the canonical unit, and its error in
+ * per cent of what it reads; null where nothing is usual. @source handbook 65 §5
+ */
+export const usualPrecision = (
+  analyte: string,
+  method: string,
+): { readonly step: number; readonly relativePercent: number } | null =>
+  TABLES[0]!.instruments.find((one) => one.analyte === analyte && one.method === method) ?? null

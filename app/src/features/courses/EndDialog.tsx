@@ -11,15 +11,20 @@ import { useGoOn } from '../../shell/useGoOn.ts'
 export function EndDialog({ courseId, onClose }: { courseId: string; onClose: () => void }) {
   const { record } = useRecord()
   const goOn = useGoOn()
-  const [outcome, setOutcome] = useState<NonNullable<CourseBody['outcome']>>('cured')
+  const [outcome, setOutcome] = useState<NonNullable<CourseBody['outcome']> | null>(null)
   const [words, setWords] = useState('')
-  const asking = useAct({
-    kind: 'course-end',
-    vesselId: record.courses.get(courseId)?.body.vesselId ?? '',
-    id: courseId,
-    outcome,
-    words,
-  })
+  // How it ended is the keeper's to say: a word that stands there already would be kept by whoever is in a hurry.
+  const asking = useAct(
+    outcome === null
+      ? null
+      : {
+          kind: 'course-end',
+          vesselId: record.courses.get(courseId)?.body.vesselId ?? '',
+          id: courseId,
+          outcome,
+          words,
+        },
+  )
   const end = async () => {
     if (await asking.commit('The course is ended and stays on record.')) goOn('/courses')
   }
@@ -41,9 +46,9 @@ export function EndDialog({ courseId, onClose }: { courseId: string; onClose: ()
         ]}
       />
       <Field label="What came of it" value={words} onChange={setWords} multiline />
-      {asking.answer.problem !== null && <p role="alert">{asking.answer.problem}</p>}
+      {asking.answer.problem !== null && asking.answer.problem !== '' && <p role="alert">{asking.answer.problem}</p>}
       <Row>
-        <Button look="danger" isDisabled={!asking.may || asking.busy} onPress={() => void end()}>
+        <Button look="danger" isDisabled={outcome === null || !asking.may || asking.busy} onPress={() => void end()}>
           End it
         </Button>
       </Row>

@@ -4,6 +4,7 @@ import {
   activeContent,
   agentForm,
   agentForms,
+  usualPrecision,
   checkProduct,
   instantOf,
   parseQuantity,
@@ -229,9 +230,13 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
   const notice = useNotice()
   const [name, setName] = useState('')
   const [analyte, setAnalyte] = useState<InstrumentBody['analyte']>(MEASURED.find((one) => one === wanted) ?? 'copper')
-  const [method, setMethod] = useState<InstrumentBody['method']>('photometer')
-  const [step, setStep] = useState('0.01')
-  const [relative, setRelative] = useState('5')
+  const [method, setMethod] = useState<InstrumentBody['method'] | ''>('')
+  // Until the leaflet is typed off, what is usual for its kind; nothing where nothing is.
+  const usual = method === '' ? null : usualPrecision(analyte, method)
+  const [typedStep, setStep] = useState<string | null>(null)
+  const [typedError, setRelative] = useState<string | null>(null)
+  const step = typedStep ?? (usual ? String(usual.step) : '')
+  const relative = typedError ?? (usual ? String(usual.relativePercent) : '')
   const [reads, setReads] = useState<readonly string[]>([])
   const [scale, setScale] = useState<NonNullable<InstrumentBody['ammoniaForm']>>('nh3_n')
   const [checked, setChecked] = useState(false)
@@ -246,6 +251,7 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
       allowBound: false,
     })
     if (name.trim() === '') return setError('Give the kit a name.')
+    if (method === '') return setError('What kind of kit is it? How far it can be trusted hangs on that.')
     if (!stepValue.ok || stepValue.value.value <= 0)
       return setError('The step is the smallest difference the kit can show: above zero.')
     if (!share.ok) return setError(share.error.message)
@@ -284,8 +290,11 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
           <Select
             label="Kind"
             value={method}
-            onChange={(next) => setMethod(next as InstrumentBody['method'])}
-            options={Object.entries(METHODS).map(([value, label]) => ({ value, label }))}
+            onChange={(next) => setMethod(next as InstrumentBody['method'] | '')}
+            options={[
+              { value: '', label: 'choose' },
+              ...Object.entries(METHODS).map(([value, label]) => ({ value, label })),
+            ]}
           />
         </div>
       </Row>
@@ -296,7 +305,7 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
             value={step}
             onChange={setStep}
             numeric
-            hint="0.01 photometer, 0.25 drop test"
+            hint={typedStep === null && usual ? 'usual for its kind; the leaflet knows better' : 'from its leaflet'}
           />
         </div>
         <div style={{ flex: '1 1 160px' }}>
@@ -306,7 +315,7 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
             value={relative}
             onChange={setRelative}
             numeric
-            hint="from its leaflet; 5 is usual"
+            hint={typedError === null && usual ? 'usual for its kind; the leaflet knows better' : 'from its leaflet'}
           />
         </div>
       </Row>
