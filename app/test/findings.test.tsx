@@ -47,7 +47,7 @@ describe('a fish', () => {
       residentId: 'gramma',
     })
     const todo = screen.getByRole('region', { name: 'What to do' })
-    expect(todo).toHaveTextContent(/if it is marine white spot/)
+    expect(todo).toHaveTextContent(/if it is “Marine white spot”/)
     expect(within(todo).getByRole('link', { name: /Copper, 14 days/ })).toHaveAttribute(
       'href',
       expect.stringContaining('vessel=holding-b'),

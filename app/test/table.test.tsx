@@ -52,3 +52,21 @@ test('what is no table is refused in words, and what was pasted stays', async ()
   await user.click(screen.getByRole('button', { name: 'Read what is pasted' }))
   expect(await screen.findByRole('alert')).toHaveTextContent(/web page.*Nothing was changed/)
 })
+
+test('readings go out as a table, and come in again as nothing new', async () => {
+  const user = await page()
+  const given: Blob[] = []
+  URL.createObjectURL = (blob) => {
+    given.push(blob as Blob)
+    return 'blob:table'
+  }
+  await user.click(screen.getByRole('button', { name: 'Readings as a table' }))
+  await waitFor(() => expect(given).toHaveLength(1))
+  const text = new TextDecoder().decode(await given[0]!.arrayBuffer())
+  const count = (await stored()).entries.filter(
+    (entry) => entry.kind === 'reading' && entry.vesselId === 'longshore',
+  ).length
+  expect(text.trim().split(/\r\n/)).toHaveLength(count + 1)
+  await user.upload(screen.getByLabelText('A table as a file'), new File([text], 'again.csv', { type: 'text/csv' }))
+  expect(await screen.findByText('Nothing of this table is new.')).toBeInTheDocument()
+})

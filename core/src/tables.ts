@@ -9,3 +9,4 @@ export {
   type TableReading,
   type TableResult,
 } from './tables/readTable.ts'
+export { writeTable, type WrittenReading } from './tables/writeTable.ts'

@@ -3,7 +3,8 @@ import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { readTable, type TableAnswers, type TableKind } from '../src/tables.ts'
+import { ANALYTES, instantOf, type Analyte, type Entry } from '../src/index.ts'
+import { readTable, writeTable, type TableAnswers, type TableKind } from '../src/tables.ts'
 import { runTables } from './tables/runTables.ts'
 
 const CASES = join(import.meta.dirname, 'tables/cases')
@@ -247,6 +248,82 @@ describe('what is refused, in words', () => {
             expect(day <= '2026-11-01').toBe(true)
           }
           for (const { line, why } of skipped) expect(line > 0 && why !== '').toBe(true)
+        },
+      ),
+      { numRuns: 150 },
+    )
+  })
+})
+
+describe('written', () => {
+  type Reading = Extract<Entry, { kind: 'reading' }>
+  const analytes = Object.keys(ANALYTES) as Analyte[]
+  /** Values a tank can have, to the precision a kit shows. */
+  const value = (analyte: Analyte) => {
+    const most = analyte === 'temperature' ? 45 : analyte === 'ph' ? 13 : analyte === 'salinity' ? 60 : 900
+    return fc.integer({ min: 0, max: most * 1000 }).map((n) => n / 1000)
+  }
+  const reading = fc
+    .tuple(
+      fc.constantFrom(...analytes),
+      fc.integer({ min: 0, max: 500_000 }),
+      fc.boolean(),
+      fc.constantFrom('exact', 'below', 'above'),
+    )
+    .chain(([analyte, minute, dayOnly, bound]) =>
+      value(analyte).map(
+        (amount) =>
+          ({
+            kind: 'reading',
+            id: 'x',
+            at: instantOf(Date.parse('2025-03-01T11:00:00Z') + minute * 60_000),
+            zone: 'Europe/Berlin',
+            recordedAt: instantOf(NOW),
+            vesselId: 'v',
+            analyte,
+            value: amount,
+            unit: '',
+            bound,
+            ...(dayOnly ? { dayOnly: true } : {}),
+          }) as unknown as Reading,
+      ),
+    )
+  const text = fc.constantFrom('Reef', 'Frag, left', '=cmd|x', '"Tank"', '@home', 'a;b', '+1', 'Kit\nwith two lines')
+  test('what is written is read in again, nothing asked, nothing left out', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(reading, {
+          maxLength: 12,
+          minLength: 1,
+          selector: ({ analyte, at }) => `${analyte} ${at.slice(0, 10)}`,
+        }),
+        text,
+        text,
+        (readings, vessel, note) => {
+          const file = writeTable(
+            readings.map((one) => ({ reading: { ...one, note }, vessel, instrument: note })),
+            'Europe/Berlin',
+          )
+          const { asks, skipped, refused, readings: back } = read(file)
+          expect([asks, skipped, refused]).toEqual([[], [], null])
+          expect(back.map(({ analyte, bound, time }) => [analyte, bound, time === null])).toEqual(
+            readings.map((one) => [one.analyte, one.bound, one.dayOnly === true]),
+          )
+          back.forEach((one, i) => {
+            const written = readings[i]!
+            const kept = one.analyte === 'conductivity' ? one.value * 1000 : one.value
+            expect(kept).toBeCloseTo(written.value, 6)
+            const wall = new Intl.DateTimeFormat('sv-SE', {
+              timeZone: 'Europe/Berlin',
+              dateStyle: 'short',
+              timeStyle: 'short',
+            }).format(Date.parse(written.at))
+            expect(one.time === null ? one.day : `${one.day} ${one.time}`).toBe(
+              one.time === null ? wall.slice(0, 10) : wall,
+            )
+          })
+          // Nothing in it begins as a spreadsheet's formula would.
+          for (const line of file.split('\r\n')) expect(line).not.toMatch(/(?:^|,)"?[=+@]/)
         },
       ),
       { numRuns: 150 },

@@ -133,7 +133,7 @@ export function Actions({
     <Tray role="region" aria-label="What to do">
       <Stack>
         <h2>
-          What to do <Quiet>if it is {condition.label.toLowerCase()}</Quiet>
+          What to do <Quiet>if it is “{condition.label}”</Quiet>
         </h2>
         <Part
           title={finding.body.pool.startsWith('fish') ? 'Ways to treat it, the first choice first' : 'Today'}

@@ -10,6 +10,7 @@ import { Dialog } from '../../design/Dialog.tsx'
 import { Check } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { plural, whenText, sentenceCase } from '../../design/words.ts'
+import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -104,6 +105,7 @@ export function FilePanel() {
           </Button>
         </Row>
         {busy !== null && <Quiet role="status">{busy}</Quiet>}
+        <OutAsTable />
         <Kept />
         <input
           ref={input}

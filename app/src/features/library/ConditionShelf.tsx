@@ -109,7 +109,7 @@ function Entry({ condition }: { condition: Condition }) {
         {condition.hosts === undefined ? '' : ` · ${condition.hosts}`}
       </Quiet>
       {shown.length > 0 && (
-        <Plates aria-label={`What ${condition.label.toLowerCase()} looks like`}>
+        <Plates aria-label={`What “${condition.label}” looks like`}>
           {shown.map((id) => (
             <li key={id}>
               <SignPicture id={id} size={112} />

@@ -10,6 +10,7 @@ import { Check, Field, Select } from '../../design/fields.tsx'
 import { Button, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { longDayText, plural } from '../../design/words.ts'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
+import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { Refusals } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { useTold } from '../../parts/useTold.ts'
@@ -261,6 +262,15 @@ function TableForm({ vesselId, name }: { readonly vesselId: string; readonly nam
         </Well>
         {result && result.columns.length > 0 && <Columns result={result} />}
         <FromTables vesselId={vesselId} />
+        <Tray>
+          <Stack $gap={8}>
+            <h3>Out again</h3>
+            <Quiet>
+              All readings of {name}, for a spreadsheet or another program. This page reads them in again as they were.
+            </Quiet>
+            <OutAsTable vesselId={vesselId} />
+          </Stack>
+        </Tray>
       </Stack>
     </Page>
   )

@@ -1,0 +1,52 @@
+// Readings out as a table that any spreadsheet opens.
+import { dayOf } from '@brinvo/core'
+import { useState } from 'react'
+import { useRecord } from '../data/queries.tsx'
+import { Button, Quiet, Row } from '../design/primitives.tsx'
+import { useNotice } from '../shell/Notices.tsx'
+import { saveFile } from './saveFile.ts'
+
+/** All readings that stand, or those of one vessel, as CSV; the writer comes with the press. */
+export function OutAsTable({ vesselId }: { readonly vesselId?: string }) {
+  const { record, active } = useRecord()
+  const notice = useNotice()
+  const [busy, setBusy] = useState(false)
+  const readings = active.flatMap((entry) =>
+    entry.kind === 'reading' && (vesselId === undefined || entry.vesselId === vesselId) ? [entry] : [],
+  )
+  const name = vesselId === undefined ? 'readings' : (record.vessels.get(vesselId)?.body.name ?? 'readings')
+  const write = async () => {
+    setBusy(true)
+    try {
+      const { writeTable } = await import('@brinvo/core/tables')
+      const { zone } = record.settings
+      const text = writeTable(
+        readings.map((reading) => ({
+          reading,
+          vessel: record.vessels.get(reading.vesselId)?.body.name ?? reading.vesselId,
+          instrument:
+            reading.instrumentId === undefined
+              ? null
+              : (record.instruments.get(reading.instrumentId)?.body.name ?? null),
+        })),
+        zone,
+      )
+      const file = name.replace(/[^\p{L}\p{N} _-]+/gu, ' ').trim() || 'readings'
+      // A mark at its beginning: spreadsheets take it for UTF-8 then, and keep every degree and accent.
+      saveFile(`${file}-${dayOf(Date.now(), zone)}.csv`, new Blob(['\ufeff', text], { type: 'text/csv;charset=utf-8' }))
+      notice({ text: `${readings.length} readings written.`, tone: 'done' })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    } finally {
+      setBusy(false)
+    }
+  }
+  return (
+    <Row>
+      <Button isDisabled={busy || readings.length === 0} onPress={() => void write()}>
+        Readings as a table
+      </Button>
+      {readings.length === 0 && <Quiet>None yet.</Quiet>}
+    </Row>
+  )
+}
