@@ -10,6 +10,7 @@ export const PLACES = [
   '/residents/toadstool',
   '/walk/longshore',
   '/tests/longshore',
+  '/water/longshore',
   '/tests/longshore/table',
   '/sitter',
   '/arrivals',

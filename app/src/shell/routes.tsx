@@ -45,6 +45,7 @@ const PLACES = {
   'courses/:id/sheet': place(async () => (await import('../features/courses/SheetPage.tsx')).SheetPage),
   'courses/:id': place(async () => (await import('../features/courses/CoursePage.tsx')).CoursePage),
   sitter: place(async () => (await import('../features/vessels/SitterPage.tsx')).SitterPage),
+  'water/:vesselId': place(async () => (await import('../features/log/WaterPage.tsx')).WaterPage),
   'tests/:vesselId': place(async () => (await import('../features/log/TestsPage.tsx')).TestsPage),
   'tests/:vesselId/table': place(async () => (await import('../features/log/TablePage.tsx')).TablePage),
   findings: place(async () => (await import('../features/findings/FindingsPage.tsx')).FindingsPage),

@@ -177,6 +177,7 @@ export function VesselPage() {
             )}
           </Stack>
         </Tray>
+        <LinkButton to={`/water/${id}`}>Water and its trends</LinkButton>
         {residents.some(({ body }) => groupOf(body.group)?.kind === 'fish') && !plan && (
           <LinkButton to={`/courses/new?vessel=${id}`}>Start a course here</LinkButton>
         )}

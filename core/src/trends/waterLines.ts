@@ -1,0 +1,177 @@
+// One vessel's water, analyte by analyte: where it stands, where it is going, what uses it, and when to look again.
+import { usualPrecision, usualRange, type UsualRange } from '../knowledge/ranges.ts'
+import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import { normalCdf } from '../level/normal.ts'
+import { addedMeasure } from '../outbreak/measures.ts'
+import { consumption, type Consumption, type SteerEvent, type SteerReading } from '../outbreak/steering.ts'
+import { corrections } from '../outbreak/steerState.ts'
+import type { ActiveLedger, Analyte, Entry, KeeperRecord } from '../record/types.ts'
+import { entryMs } from '../time/time.ts'
+
+type ReadingEntry = Extract<Entry, { kind: 'reading' }>
+
+export interface Crossing {
+  readonly bound: 'min' | 'max'
+  readonly at: number
+  /** Days until the middle of the trend is there. */
+  readonly days: number
+  /** Chance that it is past the bound within the days ahead, 0 to 1. */
+  readonly chance: number
+}
+export interface WaterLine {
+  readonly analyte: Analyte
+  readonly readings: readonly ReadingEntry[]
+  readonly last: ReadingEntry
+  /** The reading nearest to the same hour a week before the last. */
+  readonly weekBefore: ReadingEntry | null
+  readonly range: UsualRange | null
+  /** How the value itself moves a day, everything that is done to the water included; null before two days of tests. */
+  readonly moves: {
+    readonly perDay: number
+    readonly low: number
+    readonly high: number
+    readonly sure: boolean
+  } | null
+  /** What is used up a day: the move with all additions and changes taken off; null where none of them is on record. */
+  readonly use: Consumption | null
+  /** Value of the trend now; the last reading where there is no trend. */
+  readonly nowValue: number
+  readonly crossing: Crossing | null
+  /** Days until a test is worth most: when one in ten would be past a bound, a fortnight at most. */
+  readonly testInDays: number
+  readonly silentDays: number
+}
+
+const DAY = 86_400_000
+/** Days of readings that still tell of now. EST */
+const LOOK_BACK = 60
+/** Days ahead that a straight line is believed. EST */
+export const AHEAD_DAYS = 14
+/** From so many in a hundred a crossing is worth a word. EST */
+const WORD_CHANCE = 0.1
+
+/** Standard deviation of a test, by its kit, else by what a drop test usually shows. */
+function sdOf(record: KeeperRecord, entry: ReadingEntry): number {
+  const kit = entry.instrumentId === undefined ? undefined : record.instruments.get(entry.instrumentId)?.body
+  const usual =
+    usualPrecision(entry.analyte, 'drop-kit') ??
+    usualPrecision(entry.analyte, 'probe') ??
+    usualPrecision(entry.analyte, 'refractometer')
+  const step = kit?.step ?? usual?.step ?? 0
+  const share = kit?.relativeError ?? (usual ? usual.relativePercent / 100 : 0.1)
+  return Math.max(0.5 * step, share * Math.abs(entry.value), 1e-6)
+}
+
+/** The chance that a value is past a bound after some days, from its line, the error of the slope and of a test. */
+export function pastChance(
+  value: number,
+  slope: number,
+  slopeSd: number,
+  testSd: number,
+  bound: 'min' | 'max',
+  at: number,
+  days: number,
+): number {
+  const sd = Math.hypot(slopeSd * days, testSd)
+  const z = (at - (value + slope * days)) / Math.max(sd, 1e-9)
+  return bound === 'min' ? normalCdf(z) : 1 - normalCdf(z)
+}
+
+function lineOf(
+  record: KeeperRecord,
+  own: readonly Entry[],
+  vesselId: string,
+  analyte: Analyte,
+  nowMs: number,
+): WaterLine | null {
+  const vessel = record.vessels.get(vesselId)!
+  const all = own.filter((entry): entry is ReadingEntry => entry.kind === 'reading' && entry.analyte === analyte)
+  const last = all.at(-1)
+  if (!last) return null
+  const readings = all.filter((entry) => nowMs - entryMs(entry) <= LOOK_BACK * DAY)
+  const tests: SteerReading[] = readings
+    .filter(({ bound }) => bound !== 'above')
+    .map((entry) => ({
+      atMs: entryMs(entry),
+      value: entry.value,
+      sd: sdOf(record, entry),
+      below: entry.bound === 'below',
+    }))
+  const raw = consumption(tests, [])
+  const volumeL = vesselVolume(vessel)?.litres ?? null
+  const about = corrections.filter((one) => one.analyte === analyte)
+  const mix = vessel.body.water === 'marine' ? about[0]?.mix : undefined
+  const events = own.flatMap((entry): SteerEvent[] => {
+    if (entry.kind === 'tally' && about.some(({ id }) => entry.measure === addedMeasure(id)))
+      return [{ atMs: entryMs(entry), kind: 'dose', amount: entry.values['rise'] ?? 0 }]
+    if (entry.kind === 'change' && volumeL !== null && mix !== undefined)
+      return [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL), mix }]
+    return []
+  })
+  const firstMs = tests[0]?.atMs ?? nowMs
+  const between = events.filter(({ atMs }) => atMs > firstMs)
+  const use = between.length > 0 ? consumption(tests, events) : null
+  const range = usualRange(vessel.body, analyte)
+  const lastMs = entryMs(last)
+  const slope = raw ? -raw.perDay : 0
+  const slopeSd = raw ? (raw.high - raw.low) / 2 / 1.2816 : 0
+  const testSd = sdOf(record, last)
+  const sinceDays = Math.min(AHEAD_DAYS, (nowMs - lastMs) / DAY)
+  const nowValue = last.value + slope * sinceDays
+  const bounds: readonly ('min' | 'max')[] = ['min', 'max']
+  const chanceAt = (bound: 'min' | 'max', days: number) =>
+    pastChance(nowValue, slope, Math.max(slopeSd, 0), testSd, bound, range![bound]!, days)
+  const crossings = range
+    ? bounds
+        .filter((bound) => range[bound] !== undefined && raw !== null)
+        .map((bound): Crossing => {
+          const at = range[bound]!
+          const days = (at - nowValue) / slope
+          return {
+            bound,
+            at,
+            days: Number.isFinite(days) && days > 0 ? days : Infinity,
+            chance: chanceAt(bound, AHEAD_DAYS),
+          }
+        })
+        .sort((a, b) => b.chance - a.chance)
+    : []
+  const crossing = crossings[0] && crossings[0].chance >= WORD_CHANCE ? crossings[0] : null
+  let testInDays = AHEAD_DAYS
+  if (range && raw)
+    for (let day = AHEAD_DAYS - 1; day >= 0; day--)
+      if (bounds.some((bound) => range[bound] !== undefined && chanceAt(bound, day) >= WORD_CHANCE)) testInDays = day
+  const week = lastMs - 7 * DAY
+  const weekBefore =
+    all
+      .filter((entry) => entry !== last && Math.abs(entryMs(entry) - week) <= 1.5 * DAY)
+      .sort((a, b) => Math.abs(entryMs(a) - week) - Math.abs(entryMs(b) - week))[0] ?? null
+  return {
+    analyte,
+    readings,
+    last,
+    weekBefore,
+    range,
+    moves: raw ? { perDay: -raw.perDay, low: -raw.high, high: -raw.low, sure: raw.sure } : null,
+    use,
+    nowValue,
+    crossing,
+    testInDays,
+    silentDays: (nowMs - lastMs) / DAY,
+  }
+}
+
+/** Every analyte that was ever read in a vessel, what may leave its range soonest first. */
+export function waterLines(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vesselId: string,
+  nowMs: number,
+): readonly WaterLine[] {
+  if (!record.vessels.has(vesselId)) return []
+  const own = active.filter((entry) => 'vesselId' in entry && entry.vesselId === vesselId && entryMs(entry) <= nowMs)
+  const analytes = new Set(own.flatMap((entry) => (entry.kind === 'reading' ? [entry.analyte] : [])))
+  return [...analytes]
+    .flatMap((analyte) => lineOf(record, own, vesselId, analyte, nowMs) ?? [])
+    .sort((a, b) => (b.crossing?.chance ?? 0) - (a.crossing?.chance ?? 0) || a.testInDays - b.testInDays)
+}
