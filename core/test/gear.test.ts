@@ -266,6 +266,11 @@ describe('how much the animals are handled', () => {
       const six = [1, 3, 5, 7, 9, 11].map(changed)
       expect(handling([...drug, ...six, looked])).toMatchObject({ changes: 6, rest: true })
       expect(handling([...drug, ...six.slice(1), looked]).rest).toBe(false)
+      // A change of fifteen days ago is no part of two weeks.
+      expect(handling([...drug, ...six.slice(1), changed(15), changed(40), looked])).toMatchObject({
+        changes: 5,
+        rest: false,
+      })
       expect(handling([...six, looked]).rest).toBe(false)
     })
   })
