@@ -250,7 +250,7 @@ describe('what is refused, in words', () => {
           for (const { line, why } of skipped) expect(line > 0 && why !== '').toBe(true)
         },
       ),
-      { numRuns: 150 },
+      { numRuns: Number(process.env['BRINVO_RUNS'] ?? 150) },
     )
   })
 })

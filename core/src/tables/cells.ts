@@ -22,8 +22,19 @@ const NUMBER = String.raw`\d(?:[\d.,'’\u2009 ]*\d)?(?:e[-+]?\d+)?`
 const SHAPE = new RegExp(`^(${NUMBER}|[.,]\\d+)\\s*(.*)$`, 'i')
 const TWO = new RegExp(`^${NUMBER}\\s*(?:-|–|—|to|bis|\\/|\\.\\.+|…)\\s*${NUMBER}`, 'i')
 
-/** What a cell of a table says. Formulas are never computed. */
+const cellMemory = new Map<string, Cell>()
+/** What a cell of a table says. Formulas are never computed. Remembered: a long table says the same again and again. */
 export function cellOf(text: string): Cell {
+  let cell = cellMemory.get(text)
+  if (cell === undefined) {
+    if (cellMemory.size >= MOST_REMEMBERED) cellMemory.clear()
+    cellMemory.set(text, (cell = readCell(text)))
+  }
+  return cell
+}
+/** So many texts are remembered at a time. */
+export const MOST_REMEMBERED = 20_000
+function readCell(text: string): Cell {
   let rest = text.replace(/\*+$/, '').trim()
   const small = rest.toLowerCase()
   if (NOTHING.has(small)) return { kind: 'nothing' }

@@ -1,5 +1,6 @@
 // Days and times of a table, as they are written; an order of day and month that is not said stays open.
 import { zonedOf } from '../time/time.ts'
+import { MOST_REMEMBERED } from './cells.ts'
 import { plain } from './heads.ts'
 import { tableWords } from './words.ts'
 
@@ -55,8 +56,21 @@ const WEEKDAY = new RegExp(`^(?:${tableWords.weekdays.join('|')})\\.?,?\\s+`)
 const moment = (day: string | null, time: string | null): Written =>
   day === null ? { kind: 'no-such-day' } : { kind: 'moment', moment: { day, time } }
 
-/** What a cell of a date column says; null where it is no date at all. */
+const dateMemory = new Map<string, Written | null>()
+let memoryZone = ''
+/** What a cell of a date column says; null where it is no date at all. Remembered for one zone at a time. */
 export function writtenDate(text: string, zone: string): Written | null {
+  if (zone !== memoryZone || dateMemory.size >= MOST_REMEMBERED) {
+    dateMemory.clear()
+    memoryZone = zone
+  }
+  let date = dateMemory.get(text)
+  if (date === undefined) dateMemory.set(text, (date = readDate(text, zone)))
+  return date
+}
+function readDate(text: string, zone: string): Written | null {
+  // Every date has a digit, and at least five letters or signs.
+  if (text.length < 5 || !/\d/.test(text)) return null
   let rest = plain(text).replace(WEEKDAY, '').trim()
   if (rest === '') return null
   const instant =

@@ -105,7 +105,11 @@ interface Block {
 }
 
 const isDateHead = (head: Head) => head.role === 'date' || head.role === 'sampled'
-const filled = (cells: readonly string[]): number[] => cells.flatMap((cell, i) => (cell === '' ? [] : [i]))
+function filled(cells: readonly string[]): number[] {
+  const found: number[] = []
+  for (let i = 0; i < cells.length; i++) if (cells[i] !== '') found.push(i)
+  return found
+}
 const isNumber = (text: string): boolean => {
   const cell = cellOf(text)
   return cell.kind === 'number' && (cell.unit === '' || unitOf(cell.unit) !== null)
@@ -116,6 +120,10 @@ const isData = (text: string, zone: string): boolean =>
 
 const STRUCTURE = new Set(['date', 'sampled', 'time', 'vessel', 'sample', 'parameter', 'symbol', 'value'])
 function isHeadRow(cells: readonly string[], kind: TableKind, zone: string): boolean {
+  const first = cells.find((cell) => cell !== '')
+  if (first === undefined) return false
+  // Nearly every row of a long table is one of data: told by its first cells.
+  if (headOf(first, kind).role !== 'parameter' && cells.some((cell) => isData(cell, zone))) return false
   const heads = cells.filter((cell) => cell !== '').map((cell) => headOf(cell, kind))
   if (heads.length < 2) return false
   const dates = cells.filter((cell) => cell !== '' && writtenDate(cell, zone) !== null).length
@@ -170,7 +178,9 @@ class Reader {
   read(rows: readonly GridRow[]) {
     for (const { cells } of rows)
       for (const cell of cells) {
-        const date = cell === '' ? null : writtenDate(cell, this.zone)
+        // Only dates of three parts with a slash or a dash can be open.
+        if (!/^\D{0,12}\d{1,2}[-/]\d{1,2}[-/]\d/.test(cell)) continue
+        const date = writtenDate(cell, this.zone)
         if (date?.kind === 'open') this.dates.push(date)
       }
     for (let i = 0; i < rows.length; i++) {
@@ -211,7 +221,8 @@ class Reader {
   private row(row: GridRow) {
     const at = filled(row.cells)
     const first = row.cells[at[0]!]!
-    const word = plain(first).replace(/:$/, '')
+    // A row of data begins with a day or a number, and is none of a word.
+    const word = /^\d/.test(first) ? '' : plain(first).replace(/:$/, '')
     const numbers = at.filter((i) => isNumber(row.cells[i]!))
     const hasDate = at.some((i) => {
       const column = this.block?.columns[i]
@@ -376,31 +387,30 @@ class Reader {
   }
 
   private wideRow(row: GridRow, block: Block) {
-    const date = this.moment(row, block)
+    const { date, time } = this.moment(row, block)
     const vessel = this.vesselOf(row, block)
-    block.columns.forEach(({ head, text: title }, i) => {
+    const { columns, limits } = block
+    for (let i = 0; i < columns.length; i++) {
       const text = row.cells[i] ?? ''
-      if (text === '') return
-      const base = { line: row.line, text, cell: cellOf(text), ...date, vessel, limit: block.limits.get(i) ?? '' }
-      if (head.role === 'analyte')
-        this.push({
-          ...base,
-          named: head.named,
-          ask: null,
-          unit: head.named.unit,
-          species: head.named.species,
-          fraction: head.fraction,
-        })
-      else if ((head.role === 'unknown' || head.role === 'blank') && isNumber(text))
-        this.push({
-          ...base,
-          named: null,
-          ask: head.role === 'blank' ? `column:${i + 1}` : `column:${title}`,
-          unit: null,
-          species: null,
-          fraction: null,
-        })
-    })
+      if (text === '') continue
+      const { head, text: title } = columns[i]!
+      const isNamed = head.role === 'analyte'
+      if (!isNamed && !((head.role === 'unknown' || head.role === 'blank') && isNumber(text))) continue
+      this.push({
+        line: row.line,
+        named: isNamed ? head.named : null,
+        ask: isNamed ? null : head.role === 'blank' ? `column:${i + 1}` : `column:${title}`,
+        text,
+        cell: cellOf(text),
+        unit: isNamed ? head.named.unit : null,
+        species: isNamed ? head.named.species : null,
+        fraction: isNamed ? head.fraction : null,
+        date,
+        time,
+        vessel,
+        limit: limits.get(i) ?? '',
+      })
+    }
   }
 
   private longRow(row: GridRow, block: Block) {
@@ -624,23 +634,26 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
   }
 
   // 1. What unknown columns are.
-  const named = reader.raws.flatMap((raw): Raw[] => {
-    if (raw.ask === null) return [raw]
-    const given = answer(raw.ask)
-    if (given === null) {
-      const like = reader.raws.filter((other) => other.ask === raw.ask)
-      ask(
-        raw.ask,
-        `What is “${raw.ask.slice(7)}”?`,
-        ['ignore', ...NAMED_IDS],
-        like.map((other) => other.text),
-      )
-      return [raw]
-    }
-    if (given === 'ignore') return []
-    const what = namedById(given)
-    return what ? [{ ...raw, named: what, ask: null }] : []
-  })
+  const someAsk = reader.raws.some((raw) => raw.ask !== null)
+  const named = !someAsk
+    ? reader.raws
+    : reader.raws.flatMap((raw): Raw[] => {
+        if (raw.ask === null) return [raw]
+        const given = answer(raw.ask)
+        if (given === null) {
+          const like = reader.raws.filter((other) => other.ask === raw.ask)
+          ask(
+            raw.ask,
+            `What is “${raw.ask.slice(7)}”?`,
+            ['ignore', ...NAMED_IDS],
+            like.map((other) => other.text),
+          )
+          return [raw]
+        }
+        if (given === 'ignore') return []
+        const what = namedById(given)
+        return what ? [{ ...raw, named: what, ask: null }] : []
+      })
 
   // 2. Vessels: a column, a title over each block, or one column of values per sample.
   const titles = reader.blocks.map(({ title }) => title)
@@ -660,8 +673,9 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
   if (vessels.length > 1 && chosen === null) ask('vessel', 'Which vessel of this file is to be read?', vessels, vessels)
 
   // 3. The decimal mark of the file.
-  const numbers = named.flatMap(({ cell }) => (cell.kind === 'number' ? [cell.digits] : []))
-  const marks = numbers.map(markOf).filter((mark) => mark !== null)
+  const numbers = new Set<string>()
+  for (const { cell } of named) if (cell.kind === 'number') numbers.add(cell.digits)
+  const marks = [...numbers].map(markOf)
   let decimal: Mark | null = null
   const eithers = marks.includes('either')
   if (marks.includes('point') !== marks.includes('comma')) decimal = marks.includes('point') ? 'point' : 'comma'
@@ -673,7 +687,7 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
         'decimal',
         'Is the mark in these numbers a decimal mark, or does it group thousands?',
         ['point', 'comma'],
-        numbers.filter((digits) => markOf(digits) === 'either'),
+        [...numbers].filter((digits) => markOf(digits) === 'either'),
       )
   }
 
@@ -732,7 +746,7 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
   const ownUnit = (raw: Raw) => (raw.cell.kind === 'number' && raw.cell.unit !== '' ? unitOf(raw.cell.unit) : null)
   const unsaid = new Map<string, Raw[]>()
   for (const raw of named) {
-    if (!raw.named || raw.unit !== null || ownUnit(raw) !== null || raw.cell.kind !== 'number') continue
+    if (!raw.named || raw.unit !== null || raw.cell.kind !== 'number' || ownUnit(raw) !== null) continue
     const list = unsaid.get(raw.named.id) ?? []
     list.push(raw)
     unsaid.set(raw.named.id, list)
@@ -803,7 +817,18 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
   const now = zonedOf(nowMs, zone).toString()
   const today = dayOf(nowMs, zone)
   const readings: TableReading[] = []
+  const moments = new Map<string, Moment>()
+  /** One object for each moment, however it is written. */
+  const momentAt = (day: string, time: string | null): Moment => {
+    const key = `${day} ${time}`
+    let found = moments.get(key)
+    if (!found) moments.set(key, (found = { day, time }))
+    return found
+  }
   const dated = new Map<string, Moment | 'none' | 'wrong' | 'future' | 'open'>()
+  let lastDate = ''
+  let lastTime = ''
+  let lastMoment: Moment | 'none' | 'wrong' | 'future' | 'open' = 'none'
   const momentOf = (raw: Raw): Moment | 'none' | 'wrong' | 'future' | 'open' => {
     const own =
       raw.date !== ''
@@ -812,6 +837,7 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
           ? sampled
           : null
     if (!own || own.date === '') return kind === 'laboratory' && asks.has('sampled') ? 'open' : 'none'
+    if (own.date === lastDate && own.time === lastTime) return lastMoment
     const key = `${own.date}\n${own.time}`
     let found = dated.get(key)
     if (found === undefined) {
@@ -823,7 +849,7 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
         const time = own.time === '' ? null : timeText(own.time)
         if (settledTo === null) found = 'wrong'
         else {
-          const moment = { day: settledTo.day, time: time ?? settledTo.time }
+          const moment = momentAt(settledTo.day, time ?? settledTo.time)
           found =
             moment.day > today || (moment.day === today && moment.time !== null && moment.time > now.slice(11, 16))
               ? 'future'
@@ -832,6 +858,9 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
       }
       dated.set(key, found)
     }
+    lastDate = own.date
+    lastTime = own.time
+    lastMoment = found
     return found
   }
   const told = new Set<string>()
@@ -840,12 +869,29 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
     told.add(`${line} ${why}`)
     skip(line, why)
   }
-  const seen = new Map<string, number>()
-  const ofRow = new Map<string, TableReading>()
+  const values = new Map<string, number | null>()
+  const numberOf = (digits: string): number | null => {
+    let value = values.get(digits)
+    if (value === undefined) values.set(digits, (value = valueOf(digits, decimal)))
+    return value
+  }
+  /** What was read at each moment, to tell what stands there twice. */
+  const kept = new Map<
+    Moment,
+    { readonly reading: TableReading; readonly vessel: string; readonly unit: string | null }[]
+  >()
+  const places = new Map<string | null, string>([[null, '']])
+  const placeOf = (name: string | null): string => {
+    let found = places.get(name)
+    if (found === undefined) places.set(name, (found = plain(name ?? '')))
+    return found
+  }
+  const chosenPlace = chosen === null ? '' : plain(chosen)
   for (const raw of named) {
     if (raw.cell.kind === 'nothing') continue
     const vessel = vesselColumn ? raw.vessel : null
-    if (vesselColumn && chosen !== null && vessels.length > 1 && (vessel === null || plain(vessel) !== plain(chosen))) {
+    const place = placeOf(vessel)
+    if (vesselColumn && chosen !== null && vessels.length > 1 && place !== chosenPlace) {
       if (raw.cell.kind === 'number')
         once(raw.line, vessel === null ? 'no vessel is named' : `of “${vessel}”, which was not chosen`)
       continue
@@ -891,7 +937,7 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
       once(raw.line, `“${raw.text}” is below nothing`)
       continue
     }
-    const value = valueOf(cell.digits, decimal)
+    const value = numberOf(cell.digits)
     if (value === null) {
       if (!asks.has('decimal')) once(raw.line, `“${raw.text}” is no number`)
       continue
@@ -935,28 +981,34 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
       day: moment.day,
       time: moment.time,
       analyte: raw.named.id,
-      ...amount,
+      value: amount.value,
+      unit: amount.unit,
       bound: cell.bound,
       vessel,
     }
-    // The same thing in two columns of one row, in two units: one reading.
-    const place = `${raw.line} ${reading.analyte} ${vessel === null ? '' : plain(vessel)} ${reading.day} ${reading.time}`
-    const twin = ofRow.get(place)
-    if (
-      twin &&
-      Math.abs(twin.value - reading.value) <= 0.02 * Math.max(twin.value, reading.value) &&
-      twin.bound === reading.bound &&
-      raw.line > 0
-    )
-      continue
-    ofRow.set(place, reading)
-    const key = `${vessel === null ? '' : plain(vessel)} ${reading.day} ${reading.time} ${reading.analyte} ${Number(reading.value.toPrecision(6))} ${reading.bound}`
-    const before = seen.get(key)
-    if (before !== undefined && before !== raw.line) {
+    let same = kept.get(moment)
+    if (!same) kept.set(moment, (same = []))
+    let before = 0
+    let twin = false
+    for (const one of same) {
+      if (one.reading.analyte !== reading.analyte || one.reading.bound !== reading.bound) continue
+      if (one.vessel !== place) continue
+      const equal = Math.abs(one.reading.value - reading.value) <= 1e-6 * Math.max(1, reading.value)
+      if (one.reading.line !== raw.line) before = equal ? one.reading.line : before
+      // The same thing in two columns of one row, in two units: one reading.
+      else if (
+        equal ||
+        (one.unit !== unit &&
+          Math.abs(one.reading.value - reading.value) <= 0.02 * Math.max(one.reading.value, reading.value))
+      )
+        twin = true
+    }
+    if (twin) continue
+    if (before > 0) {
       once(raw.line, `repeats line ${before}`)
       continue
     }
-    seen.set(key, raw.line)
+    same.push({ reading, vessel: place, unit })
     readings.push(reading)
   }
   const columns = columnsOf(reader)
