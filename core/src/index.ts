@@ -511,4 +511,4 @@ export {
 export { dueStarts } from './protocols/dueStarts.ts'
 export { homecoming, houseCalendar, wholeDays } from './protocols/houseCalendar.ts'
 export type { CalendarBar, Homecoming, HouseCalendar } from './protocols/houseCalendar.ts'
-export { AHEAD_DAYS, waterLines, type WaterLine } from './trends/waterLines.ts'
+export { AHEAD_DAYS, waterLines, type WaterLine } from './outbreak/waterLines.ts'

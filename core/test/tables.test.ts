@@ -87,6 +87,12 @@ describe('dates', () => {
   test('one part over twelve settles the file; rows that contradict each other are asked about', () => {
     expect(lines('Date,KH (dKH)\n03/04/2026,8\n25/04/2026,8\n')[0]).toMatch(/^2026-04-03/)
     expect(asked('Date,KH (dKH)\n13/04/2026,8\n04/13/2026,8\n')).toEqual(['date-order'])
+    // A year of two digits may stand first or last.
+    expect(asked('Date,KH (dKH)\n26/02/03,8\n26/02/14,8\n')).toEqual(['date-order'])
+    expect(lines('Date,KH (dKH)\n26/02/03,8\n26/02/14,8\n', { 'date-order': 'ymd' })).toEqual([
+      '2026-02-03 alkalinity 8 dKH',
+      '2026-02-14 alkalinity 8 dKH',
+    ])
     // A date of another column settles it too.
     expect(asked('Date,Received,KH (dKH)\n03/04/2026,25/04/2026,8\n')).toEqual([])
   })
@@ -173,6 +179,17 @@ describe('layouts', () => {
       '2026-02-01 calcium 420 mg/L',
     ])
   })
+  test('a head that comes again on a new page goes on with the day above', () => {
+    expect(lines('Date,pH\n2026-02-01,8.1\nDate,pH\n,8.2\n')).toEqual(['2026-02-01 ph 8.1 pH', '2026-02-01 ph 8.2 pH'])
+  })
+  test('a title of two cells is a vessel too, and columns of samples stand in a logbook as well', () => {
+    const blocks = 'Tank,Reef\nDate,pH\n2026-02-01,8.1\nTank,Box\nDate,pH\n2026-02-01,7.9\n'
+    expect(asked(blocks)).toEqual(['vessel'])
+    expect(lines(blocks, { vessel: 'Reef' })).toEqual(['2026-02-01 ph 8.1 pH Reef'])
+    const across = 'Date: 2026-02-01\nParameter;Reef;Box\nKH (dKH);8.1;7.4\n'
+    expect(asked(across)).toEqual(['vessel'])
+    expect(lines(across, { vessel: 'Box' })).toEqual(['2026-02-01 alkalinity 7.4 dKH Box'])
+  })
   test('a row of an average, a repetition and shifted cells are named', () => {
     const { skipped, readings } = read(
       'Date,pH,KH (dKH)\n2026-02-01,8.1,8\n2026-02-01,8.1,8\n2026-02-02,8,1,8\nAverage,8.1,8\nCount,2,2\n',
@@ -185,7 +202,7 @@ describe('layouts', () => {
 describe('laboratory', () => {
   test('units of a section, a limit for what was not found, a reference never read', () => {
     const table =
-      'Sampled: 2026-02-03\nSalinity: 35 ppt\nElement,Result,Limit,Reference\nMajor (mg/L)\nCa,421,1,422\nTraces (µg/L)\nFe,ND,0.5,2\nI,52,1,60\nCu,n.d.,,0.2\n'
+      'Sampled: 2026-02-03\nSalinity: 35 ppt\nElement,Result,Limit,Reference\nMajor (mg/L)\nCa,421,1,422\nTraces, µg/L\nFe,ND,0.5,2\nI,52,1,60\nCu,n.d.,,0.2\n'
     expect(lines(table, {}, 'laboratory')).toEqual([
       '2026-02-03 salinity 35 ppt',
       '2026-02-03 Ca 421 mg/L',

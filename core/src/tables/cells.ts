@@ -63,7 +63,11 @@ function readCell(text: string): Cell {
   const shape = SHAPE.exec(rest)
   if (!shape) return { kind: 'not-a-number', why: `“${text}” is no number` }
   const digits = shape[1]!.replace(/[’\u2009]/g, (mark) => (mark === '’' ? "'" : ' '))
-  const unit = shape[2]!.replace(/^±\s*[\d.,]+\s*/, '').trim()
+  // A lone sign of degrees names no unit.
+  const unit = shape[2]!
+    .replace(/^±\s*[\d.,]+\s*/, '')
+    .replace(/^°$/, '')
+    .trim()
   // A space or an apostrophe groups thousands or ends the number.
   if (/[ ']/.test(digits) && !/^\d{1,3}(?:[ ']\d{3})+(?:[.,]\d+)?$/.test(digits))
     return { kind: 'not-a-number', why: `“${text}” is no number` }

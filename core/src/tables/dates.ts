@@ -129,15 +129,22 @@ export function orderOf(dates: readonly Written[]): DateOrder | 'ask' | null {
   let open = false
   let dmy = false
   let mdy = false
+  const firsts = new Set<number>()
+  const lasts = new Set<number>()
   for (const date of dates) {
     if (date.kind !== 'open') continue
     open = true
-    const [a, b] = date.parts
+    const [a, b, c] = date.parts
+    firsts.add(a)
+    lasts.add(c)
     if (a > 12 && b <= 12) dmy = true
     if (b > 12 && a <= 12) mdy = true
   }
   if (!open) return null
-  return dmy === mdy ? 'ask' : dmy ? 'dmy' : 'mdy'
+  if (dmy === mdy) return 'ask'
+  // A year of two digits may stand first or last: with the same first part in every row, nobody can tell.
+  if (dmy && firsts.size === 1 && lasts.size > 1 && [...lasts].every((last) => last <= 31)) return 'ask'
+  return dmy ? 'dmy' : 'mdy'
 }
 
 /** The moment of what is written, under an order. */

@@ -119,6 +119,8 @@ const isData = (text: string, zone: string): boolean =>
   text !== '' && (isNumber(text) || cellOf(text).kind === 'undetected' || writtenDate(text, zone) !== null)
 
 const STRUCTURE = new Set(['date', 'sampled', 'time', 'vessel', 'sample', 'parameter', 'symbol', 'value'])
+/** Words over a column of tests that are nothing else. */
+const MEASURED = /^(?:parameter|analyte|test|measurement|messgrosse|substanz)$/
 function isHeadRow(cells: readonly string[], kind: TableKind, zone: string): boolean {
   const first = cells.find((cell) => cell !== '')
   if (first === undefined) return false
@@ -134,7 +136,7 @@ function isHeadRow(cells: readonly string[], kind: TableKind, zone: string): boo
   const names = new Set(heads.flatMap((head) => (head.role === 'analyte' ? [head.named.id] : [])))
   const structure = new Set(heads.map(({ role }) => role).filter((role) => STRUCTURE.has(role)))
   // Names of elements, a column of values per sample: what their heads say is the samples' names.
-  if (heads[0]!.role === 'parameter' && (kind === 'laboratory' || known > 1)) return true
+  if (heads[0]!.role === 'parameter' && (kind === 'laboratory' || known > 1 || MEASURED.test(plain(first)))) return true
   return structure.size + names.size > 1 && known >= heads.length * 0.4
 }
 /** A line of units and species below the names. */
@@ -208,6 +210,11 @@ class Reader {
     const analytes = columns.filter(({ head }) => head.role === 'analyte').length
     const long = has('parameter', 'symbol') && (has('value') || analytes === 0)
     const last = filled(texts).at(-1) ?? -1
+    const before = this.block
+    // The same head again, as on a new page: the block goes on, its day and its vessel too.
+    const again =
+      before !== null && this.pending === null && before.columns.map(({ text }) => text).join() === texts.join()
+    if (again) return
     this.block = { columns, width: last + 1, long, limits: new Map(), title: this.pending }
     this.blocks.push(this.block)
     this.pending = null
@@ -245,7 +252,20 @@ class Reader {
       return
     }
     if (at.length === 1 && numbers.length === 0 && writtenDate(first, this.zone) === null) return this.single(first)
-    if (this.block === null || (this.block.long && at.length === 2 && !this.fits(row))) {
+    if (this.block?.long && at.length === 2 && headOf(first, this.kind).role === 'unknown') {
+      // The heading of a section, its unit beside it.
+      const unit = unitOf(row.cells[at[1]!]!)
+      if (unit) {
+        this.sectionUnit = unit
+        return
+      }
+    }
+    const key = at.length === 2 && numbers.length === 0 ? headOf(first, this.kind).role : 'unknown'
+    if (
+      this.block === null ||
+      (this.block.long && at.length === 2 && !this.fits(row)) ||
+      ((key === 'vessel' || key === 'sample') && !this.block.long && !hasDate)
+    ) {
       if (this.pair(row, at)) return
     }
     if (this.block === null) return this.headless(row, at)
@@ -276,7 +296,10 @@ class Reader {
     const split = /^([^:]{2,40}):\s*(.+)$/.exec(text)
     if (split && this.meta(0, split[1]!, split[2]!)) return
     const unit = /[([]\s*([^)\]]+)[)\]]\s*:?$/.exec(text)?.[1] ?? /\b(?:in|,)\s+(\S+(?:\s\S+)?)\s*:?$/i.exec(text)?.[1]
-    const inside = unit === undefined ? null : unitOf(unit)
+    const words = text.replace(/:$/, '').split(/\s+/)
+    const inside =
+      (unit === undefined ? null : unitOf(unit)) ??
+      (words.length > 1 ? (unitOf(words.slice(-2).join(' ')) ?? unitOf(words.at(-1)!)) : null)
     if (this.block?.long) {
       this.sectionUnit = inside
       if (inside) return

@@ -2,9 +2,9 @@
 import { usualPrecision, usualRange, type UsualRange } from '../knowledge/ranges.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { normalCdf } from '../level/normal.ts'
-import { addedMeasure } from '../outbreak/measures.ts'
-import { consumption, type Consumption, type SteerEvent, type SteerReading } from '../outbreak/steering.ts'
-import { corrections } from '../outbreak/steerState.ts'
+import { addedMeasure } from './measures.ts'
+import { consumption, type Consumption, type SteerEvent, type SteerReading } from './steering.ts'
+import { corrections } from './steerState.ts'
 import type { ActiveLedger, Analyte, Entry, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
