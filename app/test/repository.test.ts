@@ -63,11 +63,39 @@ describe('the repository on IndexedDB', () => {
   test('seals old entries into segments and loses none', async () => {
     const { repository, store } = setup()
     const many = Array.from({ length: SEGMENT_SIZE + 150 }, (_, i) => note(i))
-    await append(repository, many)
+    await append(repository, many.slice(0, SEGMENT_SIZE))
+    await append(repository, many.slice(SEGMENT_SIZE))
     const keys = await store.keys()
     expect(keys.filter((key) => key.includes('/segment/'))).toHaveLength(1)
     expect(keys.filter((key) => key.includes('/entry/'))).toHaveLength(150)
     expect((await repository.load()).entries).toEqual(many)
+  })
+  test('a whole table at once is sealed from the beginning, and stands whole wherever the tab dies', async () => {
+    const table = Array.from({ length: 2 * SEGMENT_SIZE + 20 }, (_, i) => note(i))
+    const { repository, store } = setup()
+    await append(repository, [note(900_000)])
+    await append(repository, table)
+    expect((await store.keys()).filter((key) => key.includes('/entry/'))).toHaveLength(1)
+    expect((await repository.load()).entries).toHaveLength(table.length + 1)
+    // The tab dies before each of its writes in turn: nothing of it is there, or all of it, and never twice.
+    for (let writes = 0; writes < 8; writes++) {
+      const kept = setup()
+      await append(kept.repository, [note(900_000)])
+      let left = writes
+      const dying: KeyStore = {
+        ...kept.store,
+        set: async (key, value) => {
+          if (left-- <= 0) throw new Error('the tab is gone')
+          await kept.store.set(key, value)
+        },
+      }
+      await append(setup(dying).repository, table).catch(() => undefined)
+      const found = (await setup(kept.store).repository.load()).entries.length
+      expect([1, table.length + 1]).toContain(found)
+      // The next act finishes what was begun.
+      await append(setup(kept.store).repository, [note(900_001)])
+      expect((await setup(kept.store).repository.load()).entries).toHaveLength(found + 1)
+    }
   })
   test('replaces everything or nothing', async () => {
     const { repository } = setup()

@@ -81,6 +81,15 @@ describe('a line', () => {
       testInDays: 14,
     })
   })
+  test('a probe that writes every hour falls as fast as a daily test, and its odd hours bend nothing', () => {
+    const hours = Array.from({ length: 24 * 40 }, (_, i) => i / 24)
+    const line = lineOf(
+      'alkalinity',
+      ...hours.map((ago, i) => reading('alkalinity', i % 24 === 3 ? 20 : 8 + ago * 0.05, ago)),
+    )
+    expect(line.readings).toHaveLength(24 * 40)
+    expect(line.moves!.perDay).toBeCloseTo(-0.05, 3)
+  })
   test('what may leave its range first stands first; an old reading tells its silence', () => {
     const order = lines(
       ...[20, 10, 0].map((ago) => reading('calcium', 425, ago)),

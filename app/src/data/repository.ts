@@ -269,26 +269,37 @@ export function createRepository({
     (await store.keys()).filter((key) => key.startsWith(pendingPrefix(current.generation))).sort()
 
   /** Writes what a commit of a tab that died had written down as a whole. */
-  const finish = async (current: Manifest): Promise<void> => {
+  const finish = async (found: Manifest): Promise<Manifest> => {
+    let current = found
     for (const key of await pendingKeys(current)) {
       const pending = (await store.get(key)) as Pending | null
-      if (isPending(pending)) await apply(current, pending)
+      if (isPending(pending)) current = await apply(current, pending)
       await store.remove(key)
     }
+    return current
   }
-  const apply = async (current: Manifest, { documents, entries }: Pending) => {
+  /** Takes a commit apart; answers the manifest as it is then. Done twice, it leaves doubles of one id, never gaps. */
+  const apply = async (current: Manifest, { documents, entries }: Pending): Promise<Manifest> => {
     for (const document of documents) {
       const key = documentKey(current.generation, document)
       const stored = (await store.get(key)) as RegisterDocument | null
       if ((stored?.revision ?? 0) < document.revision) await write(key, document)
     }
-    for (const entry of entries) await write(entryKey(current.generation, entry.id), entry)
+    if (entries.length <= SEGMENT_SIZE) {
+      for (const entry of entries) await write(entryKey(current.generation, entry.id), entry)
+      return current
+    }
+    // A whole table at once: sealed from the beginning, the manifest that counts the segments last.
+    let { segments } = current
+    for (let i = 0; i < entries.length; i += SEGMENT_SIZE)
+      await write(segmentKey(current.generation, segments++), entries.slice(i, i + SEGMENT_SIZE))
+    const counted = { ...current, segments }
+    await write(MANIFEST, counted)
+    return counted
   }
   /** The manifest to write under, with nothing left over from before. */
   const begin = async (): Promise<Manifest> => {
-    const current = await ready()
-    await finish(current)
-    return current
+    return finish(await ready())
   }
   const countOf = async (generation: number): Promise<number> => {
     const count = await store.get(countKey(generation))
@@ -428,10 +439,10 @@ export function createRepository({
         const own = `${pendingPrefix(current.generation)}/${actId}`
         // One write that holds all of it, then the same taken apart: a crash between leaves it whole.
         await write(own, { documents, entries } satisfies Pending)
-        await apply(current, { documents, entries })
+        const applied = await apply(current, { documents, entries })
         await write(countKey(current.generation), count + 1)
         await store.remove(own)
-        await seal(current)
+        await seal(applied)
         const next = recordOf(record.settings, [...documentsOf(record), ...documents], [...record.entries, ...entries])
         carryActive(record.entries, next.entries, entries)
         seen = { generation: current.generation, count: count + 1, record: next }

@@ -45,6 +45,8 @@ export interface WaterLine {
 const DAY = 86_400_000
 /** Days of readings that still tell of now. EST */
 const LOOK_BACK = 60
+/** From so many tests on, one a day stands for all of that day: a probe writes more than any slope needs. EST */
+const MOST_TESTS = 120
 /** Days ahead that a straight line is believed. EST */
 export const AHEAD_DAYS = 14
 /** From so many in a hundred a crossing is worth a word. EST */
@@ -77,6 +79,18 @@ export function pastChance(
   return bound === 'min' ? normalCdf(z) : 1 - normalCdf(z)
 }
 
+/** The middle reading of each day. */
+function daily(readings: readonly ReadingEntry[]): ReadingEntry[] {
+  const days = new Map<number, ReadingEntry[]>()
+  for (const entry of readings) {
+    const day = Math.floor(entryMs(entry) / DAY)
+    const list = days.get(day)
+    if (list) list.push(entry)
+    else days.set(day, [entry])
+  }
+  return [...days.values()].map((list) => list.toSorted((a, b) => a.value - b.value)[list.length >> 1]!)
+}
+
 function lineOf(
   record: KeeperRecord,
   own: readonly Entry[],
@@ -89,7 +103,7 @@ function lineOf(
   const last = all.at(-1)
   if (!last) return null
   const readings = all.filter((entry) => nowMs - entryMs(entry) <= LOOK_BACK * DAY)
-  const tests: SteerReading[] = readings
+  const tests: SteerReading[] = (readings.length > MOST_TESTS ? daily(readings) : readings)
     .filter(({ bound }) => bound !== 'above')
     .map((entry) => ({
       atMs: entryMs(entry),
