@@ -1,5 +1,5 @@
 // A reading: the right kit, the right time, believable, and not far off what the record makes likely.
-import { agentForm } from '../knowledge/agents.ts'
+import { agentForm, agentForms } from '../knowledge/agents.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { dosedForms } from '../level/fromRecord.ts'
 import { ANALYTES } from '../record/typedLine.ts'
@@ -108,6 +108,8 @@ function checkKit(context: ActContext, intent: ReadingIntent, reading: Read, atM
     found.push(
       forbid('instrument', `${instrument.body.name} measures ${instrument.body.analyte}, not ${reading.analyte}.`),
     )
+  // Of what no drug is, no form was poured: nothing to look through.
+  if (!agentForms.some(({ agent }) => agent === reading.analyte)) return found
   const before = active.filter((entry) => entryMs(entry) <= atMs)
   for (const id of dosedForms(record, before, intent.vesselId)) {
     const form = agentForm(id)
@@ -194,15 +196,20 @@ function checkExpected(context: ActContext, intent: ReadingIntent, reading: Read
 const AGAIN_MS = 2 * 60_000
 function checkAgain(context: ActContext, intent: ReadingIntent, reading: Read, atMs: number): Refusal[] {
   if (intent.corrects !== undefined) return []
-  const same = context.active.findLast(
-    (entry) =>
+  // From the newest back, as far as a moment reaches: a ledger of years is not looked through at every key.
+  let same = false
+  for (let i = context.active.length - 1; i >= 0 && !same; i--) {
+    const entry = context.active[i]!
+    const ms = entryMs(entry)
+    if (ms <= atMs - AGAIN_MS) break
+    same =
       entry.kind === 'reading' &&
       entry.vesselId === intent.vesselId &&
       entry.analyte === reading.analyte &&
       entry.value === reading.value &&
       entry.instrumentId === reading.instrumentId &&
-      Math.abs(entryMs(entry) - atMs) < AGAIN_MS,
-  )
+      Math.abs(ms - atMs) < AGAIN_MS
+  }
   return same
     ? [ask('twice', 'The same reading was noted a moment ago, perhaps in another tab. Really once more?')]
     : []
