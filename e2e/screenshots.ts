@@ -45,7 +45,7 @@ const SHOTS: readonly Shot[] = [
     },
   },
   { name: 'bench', path: '/bench' },
-  { name: 'cupboard', path: '/cupboard' },
+  { name: 'water', path: '/water/longshore' },
   { name: 'library', path: '/library' },
   { name: 'ledger', path: '/ledger' },
   { name: 'finding', path: '/findings/finding-gramma' },
