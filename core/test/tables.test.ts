@@ -130,6 +130,18 @@ describe('units and species', () => {
       '2026-02-01 par 4000 lux',
     ])
   })
+  test('ions are what they are of; what is no test is left alone, whatever its unit', () => {
+    expect(
+      lines(
+        'Date,Ca²⁺ (mg/L),NO₃⁻ ppm,PO₄³⁻ mg/l,K+ mg/L,Feed (g),Water change (%),KH dose mL\n2026-02-01,420,5,0.05,400,3,20,7\n',
+      ),
+    ).toEqual([
+      '2026-02-01 calcium 420 mg/L',
+      '2026-02-01 nitrate 5 mg/L',
+      '2026-02-01 phosphate 0.05 mg/L',
+      '2026-02-01 potassium 400 mg/L',
+    ])
+  })
   test('sizes settle alkalinity, salinity and temperature, or ask', () => {
     expect(lines('Date,KH,Temp,Salinity\n2026-02-01,143,78,53.1 mS/cm\n').map((one) => one.slice(11))).toEqual([
       'alkalinity 8.012 dKH',

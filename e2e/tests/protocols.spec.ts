@@ -5,7 +5,7 @@ import { exported, NOW, openDemo, taken, withHoldingBFree, visit } from './helpe
 const HOUR = 3_600_000
 const later = (hours: number) => new Date(NOW.getTime() + hours * HOUR)
 
-test('a protocol is copied, changed, started and followed to its end', async ({ page }) => {
+test('a protocol is copied, changed, started and followed to its end', { tag: '@whole' }, async ({ page }) => {
   await withHoldingBFree(page, '/library/write/new?from=peroxide-bath-twice')
   await page.getByRole('textbox', { name: 'Title' }).fill('One peroxide bath')
   const often = page.getByRole('textbox', { name: /^How often/ }).first()

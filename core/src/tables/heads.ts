@@ -74,7 +74,7 @@ export const plain = (text: string): string =>
     .replaceAll('ß', 'ss')
     .replace(/[µμ]/g, 'u')
     .replaceAll('º', '°')
-    .replace(/[‐‑]/g, '-')
+    .replace(/[‐‑−]/g, '-')
     .replace(/° +(?=[cf]\b)/g, '°')
     .replace(/\s+/g, ' ')
     .trim()
@@ -201,7 +201,8 @@ function itemOf(name: string, byName: ReadonlyMap<string, Named>, after: readonl
   if (namedSaid && UNITS[name] !== undefined) return { kind: 'unit', unit: UNITS[name] }
   if (namedSaid && FRACTIONS[name] !== undefined) return { kind: 'fraction', fraction: FRACTIONS[name] }
   if (namedSaid && QUALIFIERS.has(name)) return { kind: 'qualifier' }
-  const named = byName.get(name)
+  // "Ca2+" and "K+" are the ions of what is named.
+  const named = byName.get(name) ?? byName.get(name.replace(/(?<=^[a-z]{1,2})\d?[+-]$/, ''))
   if (named) return { kind: 'named', named }
   if (GIVEN.has(name) && !roles.has(name)) return { kind: 'given' }
   const role = roles.get(name)
@@ -245,6 +246,10 @@ const BY_UNIT: Partial<Record<UnitId, string>> = {
   lux: 'par',
 }
 
+/** What is no test, whatever unit follows: "Feed (g)". */
+const PLAINLY_NONE =
+  /^(?:feed|feeding|fed|food|futter|futterung|water changed?|wasserwechsel|litres|liters|evaporation|top-?off|initials|weather)\b/
+
 const memory = new Map<string, Head>()
 /** What a head's text says. Remembered: a long table asks for the same few again and again. */
 export function headOf(text: string, kind: TableKind): Head {
@@ -265,6 +270,7 @@ function workedOut(text: string, kind: TableKind): Head {
   const exactRole = roles.get(whole)
   if (exactRole !== undefined) return { role: exactRole, unit: null, fraction: null }
   if (GIVEN.has(whole)) return { role: 'given' }
+  if (PLAINLY_NONE.test(whole)) return { role: 'ignored', unit: null, fraction: null }
   const split = (pattern: RegExp) => whole.split(pattern).filter((word) => word !== '')
   const readings = [itemsOf(split(/[\s()[\],;:_|]+/), byName), itemsOf(split(/[\s()[\],;:_|/]+/), byName)]
   for (const items of readings) {
