@@ -3,12 +3,14 @@ import { describe, expect, test } from '@jest/globals'
 import {
   activeEntries,
   instantOf,
+  limitOf,
   recordOf,
   waterLines,
   type Analyte,
   type Entry,
   type KeeperRecord,
 } from '../src/index.ts'
+import { acclimationModel } from '../src/acclimation/kinds.ts'
 import { NOW, recordOfCase } from './acts/runActs.ts'
 
 const DAY = 86_400_000
@@ -128,4 +130,8 @@ test('of crossings that were called likely, about as many came as was said', () 
     expect(n).toBeGreaterThan(25)
     expect(Math.abs(said - came) / n).toBeLessThan(0.12)
   }
+})
+
+test('the round and the model of acclimation count a bag as long from the same hour', () => {
+  expect(limitOf('long-in-bag')).toBe(acclimationModel.longOpenTransitH)
 })

@@ -6,7 +6,8 @@ import { atHourOfDay, dayOf, entryMs, instantMs } from '../time/time.ts'
 import { CANONICAL_UNIT } from '../units/units.ts'
 import { answerOf, problemAnswer } from './answer.ts'
 import { plausibleRange } from './plausible.ts'
-import type { ActAnswer, ActContext, Draft, TableIntent, TableRow } from './types.ts'
+import type { TableRow } from '../tables/row.ts'
+import type { ActAnswer, ActContext, Draft, TableIntent } from './types.ts'
 
 /** A value of a table in the unit the record keeps: conductivity stands there in µS/cm. */
 const inRecord = ({ analyte, value, unit }: TableRow): number =>

@@ -14,6 +14,7 @@ import type {
 } from '../record/types.ts'
 import type { KnownLevel } from '../safety/level.ts'
 import type { Refusal } from '../safety/refusal.ts'
+import type { TableRow } from '../tables/row.ts'
 import type { Working } from '../working.ts'
 
 /** An entry as an act drafts it: ids, zone and times are given when it is committed. */
@@ -64,16 +65,6 @@ export type TableIntent = Pick<Place, 'vesselId'> & {
   readonly rows: readonly TableRow[]
   /** What no such water has stays out too. */
   readonly withoutUnlikely?: boolean
-}
-export interface TableRow {
-  readonly line: number
-  readonly day: string
-  /** Time of day, where the table gives one. */
-  readonly time: string | null
-  readonly analyte: string
-  readonly value: number
-  readonly unit: string
-  readonly bound: 'exact' | 'below' | 'above'
 }
 export type DoseIntent = Place & {
   readonly kind: 'dose'

@@ -1,4 +1,5 @@
 // What can be wrong. The JSON under core/knowledge/conditions is the source; nothing here holds a figure.
+import { limitOf } from './limits.ts'
 import { conditions as TABLES } from '../generated/knowledge/conditions.ts'
 import type { ConditionTable } from '../generated/conditionTypes.ts'
 import { groupOf } from './agents.ts'
@@ -43,7 +44,7 @@ export const conditionsOf = (pool: Pool): readonly Condition[] =>
   tableOf(pool).conditions.filter(({ pools }) => pools.includes(pool))
 
 /** Below this multiplier of its prior a condition is one of other animals. */
-const FOREIGN = 0.1
+const FOREIGN = limitOf('foreign-condition')
 /** Conditions that an animal of a group can have; all of the pool where the group is not known. */
 export function conditionsFor(pool: Pool, groupId: string | null): readonly Condition[] {
   const host = groupId === null ? undefined : tableOf(pool).hostMultipliers[groupId]

@@ -1,4 +1,5 @@
 // One vessel's water, analyte by analyte: where it stands, where it is going, what uses it, and when to look again.
+import { limitOf } from '../knowledge/limits.ts'
 import { usualPrecision, usualRange, type UsualRange } from '../knowledge/ranges.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { normalCdf } from '../level/normal.ts'
@@ -44,13 +45,13 @@ export interface WaterLine {
 
 const DAY = 86_400_000
 /** Days of readings that still tell of now. EST */
-const LOOK_BACK = 60
+const LOOK_BACK = limitOf('water-lookback')
 /** From so many tests on, one a day stands for all of that day: a probe writes more than any slope needs. EST */
-const MOST_TESTS = 120
+const MOST_TESTS = limitOf('water-tests')
 /** Days ahead that a straight line is believed. EST */
-export const AHEAD_DAYS = 14
+export const AHEAD_DAYS = limitOf('water-ahead')
 /** From so many in a hundred a crossing is worth a word. EST */
-const WORD_CHANCE = 0.1
+const WORD_CHANCE = limitOf('water-word')
 
 /** Standard deviation of a test, by its kit, else by what a drop test usually shows. */
 function sdOf(record: KeeperRecord, entry: ReadingEntry): number {

@@ -330,7 +330,7 @@ export function RoundsPage() {
 }
 
 /** From so many hours in a closed bag each one more counts. @source handbook 20, `longOpenTransitH` */
-const LONG_IN_BAG_H = 12
+const LONG_IN_BAG_H = limitOf('long-in-bag')
 
 /** Deliveries on the table or due today: they come before everything else. */
 function Deliveries() {
