@@ -226,3 +226,24 @@ describe('names of eighty letters fit, one more is told', () => {
     expect(problem(vessel(80)) ?? '').not.toMatch(/longer than 80 letters/)
   })
 })
+
+describe('the very same reading', () => {
+  const read = (text: string, atMs?: number): Intent => ({
+    kind: 'reading',
+    vesselId: 'q',
+    analyte: 'nitrate',
+    text,
+    ...(atMs === undefined ? {} : { atMs }),
+  })
+  const rulesOf = (record: KeeperRecord, intent: Intent, nowMs: number) =>
+    answer(actContext(record, nowMs), intent).questions.map(({ rule }) => rule)
+  test('is asked about a minute later, and not after three, with another value or at another time', () => {
+    const record = after(start(), done(commit(start(), read('12'))))
+    expect(rulesOf(record, read('12'), NOW + 60_000)).toContain('twice')
+    expect(rulesOf(record, read('13'), NOW + 60_000)).not.toContain('twice')
+    expect(rulesOf(record, read('12'), NOW + 180_000)).not.toContain('twice')
+    // Typed in later for the time of the first: the same one again.
+    expect(rulesOf(record, read('12', NOW), NOW + 3_600_000)).toContain('twice')
+    expect(rulesOf(record, read('12', NOW - 3_600_000), NOW + 60_000)).not.toContain('twice')
+  })
+})

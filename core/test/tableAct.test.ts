@@ -88,6 +88,8 @@ test('a reading typed by hand is recognised by its day where the table gives no 
 test.each([
   ['an element the record keeps no place for', { analyte: 'Sr' }, 'unkept'],
   ['a day before the vessel ran', { day: '2019-05-01' }, 'time-before-vessel'],
+  ['such a day without an hour', { day: '2019-05-01', time: null }, 'time-before-vessel'],
+  ['an hour of today still to come', { day: dayOf(NOW, zone), time: '23:59' }, 'time-future'],
   ['copper without its hour', { analyte: 'copper', value: 2, unit: 'mg/L', time: null }, 'copper-hour'],
   ['a value no such water has', { value: 38 }, 'implausible'],
 ] as const)('%s is told', (_, over, rule) => {

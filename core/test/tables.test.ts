@@ -46,6 +46,8 @@ describe('numbers', () => {
       '2026-02-01 temperature 25.4 °C',
     ])
     expect(asked('Date;PO4 (mg/L)\n2026-02-01;0,125\n')).toEqual([])
+    // Thousands are grouped in threes: four digits before the mark make it a decimal one.
+    expect(lines('Date;Mg (mg/L)\n2026-02-01;1310.125\n')).toEqual(['2026-02-01 magnesium 1310 mg/L'])
   })
   test('thousands by space and apostrophe, a star, a bound, a unit in the cell', () => {
     expect(lines("Date;Mg (mg/L)\n2026-02-01;1 310\n2026-02-02;1'290\n2026-02-03;1’280*\n")).toEqual([

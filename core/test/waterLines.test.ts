@@ -10,6 +10,7 @@ import {
   type Entry,
   type KeeperRecord,
 } from '../src/index.ts'
+import { pastChance } from '../src/outbreak/waterLines.ts'
 import { acclimationModel } from '../src/acclimation/kinds.ts'
 import { NOW, recordOfCase } from './acts/runActs.ts'
 
@@ -46,6 +47,11 @@ const lines = (...entries: Entry[]) => {
 }
 const lineOf = (analyte: Analyte, ...entries: Entry[]) => lines(...entries).find((line) => line.analyte === analyte)!
 
+test('a chance by hand: from 8, 0.1 a day down, five days: 7.5 with a spread of √(0.15² + 0.4²), over 7', () => {
+  // z = −0.5 ÷ 0.42720 = −1.17041; of the normal curve 0.12092 lies below.
+  expect(pastChance(8, -0.1, 0.03, 0.4, 'min', 7, 5)).toBeCloseTo(0.12092, 4)
+  expect(pastChance(8, 0.1, 0.03, 0.4, 'max', 9, 5)).toBeCloseTo(0.12092, 4)
+})
 describe('a line', () => {
   test('falls at its rate, says when it leaves its range, and the week before stands beside the last', () => {
     // 0.1 dKH a day down to 8.0: 7 is ten days away.
@@ -57,6 +63,11 @@ describe('a line', () => {
     expect(line.crossing!.chance).toBeGreaterThan(0.5)
     expect(line.testInDays).toBeLessThan(10)
     expect(line.use).toBeNull()
+  })
+  test('a test of four days ago is carried on to now', () => {
+    const line = lineOf('alkalinity', ...[32, 25, 18, 11, 4].map((ago) => reading('alkalinity', 8 + ago * 0.1, ago)))
+    expect(line.nowValue).toBeCloseTo(8, 6)
+    expect(line.crossing!.days).toBeCloseTo(10, 3)
   })
   test('steady, it crosses nothing and can wait a fortnight', () => {
     const line = lineOf('calcium', ...[40, 30, 20, 10, 1].map((ago) => reading('calcium', 425, ago)))
