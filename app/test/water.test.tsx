@@ -62,4 +62,6 @@ test('where nothing was tested that is said', async () => {
     ),
   )
   expect(screen.getByText('Nothing was tested here yet')).toBeInTheDocument()
+  // No dead end: the first test is one press away.
+  expect(screen.getByRole('link', { name: 'Enter tests' })).toHaveAttribute('href', '/tests/longshore')
 })

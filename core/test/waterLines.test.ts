@@ -69,6 +69,12 @@ describe('a line', () => {
     expect(line.nowValue).toBeCloseTo(8, 6)
     expect(line.crossing!.days).toBeCloseTo(10, 3)
   })
+  test('what was tested an hour ago is asked for tomorrow at the earliest, though it is out of its range', () => {
+    const line = lineOf('alkalinity', ...[21, 14, 7, 1 / 24].map((ago) => reading('alkalinity', 6.5 + ago * 0.1, ago)))
+    expect(line).toMatchObject({ outside: true, testInDays: 1 })
+    const old = lineOf('alkalinity', ...[21, 14, 7, 2].map((ago) => reading('alkalinity', 6.5 + ago * 0.1, ago)))
+    expect(old).toMatchObject({ outside: true, testInDays: 0 })
+  })
   test('steady, it crosses nothing and can wait a fortnight', () => {
     const line = lineOf('calcium', ...[40, 30, 20, 10, 1].map((ago) => reading('calcium', 425, ago)))
     expect(line.crossing).toBeNull()

@@ -41,6 +41,8 @@ export interface WaterLine {
   /** Days until a test is worth most: when one in ten would be past a bound, a fortnight at most. */
   readonly testInDays: number
   readonly silentDays: number
+  /** The last reading itself is out of the range. */
+  readonly outside: boolean
 }
 
 const DAY = 86_400_000
@@ -156,6 +158,12 @@ function lineOf(
   if (range && raw)
     for (let day = AHEAD_DAYS - 1; day >= 0; day--)
       if (bounds.some((bound) => range[bound] !== undefined && chanceAt(bound, day) >= WORD_CHANCE)) testInDays = day
+  // What was tested a moment ago is not asked for again before a day is over.
+  testInDays = Math.max(testInDays, Math.ceil(1 - (nowMs - lastMs) / DAY))
+  const outside =
+    range !== null &&
+    last.bound === 'exact' &&
+    ((range.min !== undefined && last.value < range.min) || (range.max !== undefined && last.value > range.max))
   const week = lastMs - 7 * DAY
   const weekBefore =
     all
@@ -173,6 +181,7 @@ function lineOf(
     crossing,
     testInDays,
     silentDays: (nowMs - lastMs) / DAY,
+    outside,
   }
 }
 

@@ -264,7 +264,7 @@ function TableForm({ vesselId, name }: { readonly vesselId: string; readonly nam
         <FromTables vesselId={vesselId} />
         <Tray>
           <Stack $gap={8}>
-            <h3>Out again</h3>
+            <h2 style={{ fontSize: 17 }}>Out again</h2>
             <Quiet>
               All readings of {name}, for a spreadsheet or another program. This page reads them in again as they were.
             </Quiet>
@@ -463,7 +463,7 @@ function Columns({ result }: { readonly result: TableResult }) {
   return (
     <Tray>
       <Stack $gap={8}>
-        <h3>How it is read</h3>
+        <h2 style={{ fontSize: 17 }}>How it is read</h2>
         <Quiet>
           Cells parted by {DELIMITERS[result.delimiter ?? ','] ?? 'commas'}
           {result.decimal === null ? '' : `, decimals with a ${result.decimal}`}, {result.encoding}.
@@ -508,7 +508,7 @@ function FromTables({ vesselId }: { readonly vesselId: string }) {
   return (
     <Tray>
       <Stack $gap={8}>
-        <h3>Taken before</h3>
+        <h2 style={{ fontSize: 17 }}>Taken before</h2>
         <ul>
           {[...files].map(([file, entries]) => (
             <li key={file} style={{ overflowWrap: 'anywhere' }}>

@@ -16,6 +16,8 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 const DAY = 86_400_000
 /** Days before now that are drawn. */
 const DRAWN = 42
+/** So many tests are listed beneath a lane, and drawn as points of their own. */
+const LISTED = 60
 
 const Lane = styled.article`
   display: grid;
@@ -88,7 +90,12 @@ export function WaterPage() {
         <h1>Water of {vessel.body.name}</h1>
         {lines.length === 0 ? (
           <Empty title="Nothing was tested here yet">
-            One reading stands alone; from the second on there is a trend, and with a few weeks of them a forecast.
+            <p>
+              One reading stands alone; from the second on there is a trend, and with a few weeks of them a forecast.
+            </p>
+            <LinkButton to={`/tests/${vesselId}`} $look="main">
+              Enter tests
+            </LinkButton>
           </Empty>
         ) : (
           <Tray aria-label="Next test">
@@ -102,9 +109,11 @@ export function WaterPage() {
                 </p>
                 <Quiet>
                   {next && next.testInDays < AHEAD_DAYS
-                    ? next.testInDays === 0
-                      ? 'By what was read it may be out of its range by now.'
-                      : 'Until then nine in ten would still be inside their range.'
+                    ? next.outside
+                      ? 'It was read out of its range: the next test tells whether it comes back.'
+                      : next.testInDays === 0
+                        ? 'By what was read it may be out of its range by now.'
+                        : 'Until then nine in ten would still be inside their range.'
                     : 'By what was read, all that has a range stays in it.'}
                 </Quiet>
               </div>
@@ -129,7 +138,7 @@ export function WaterPage() {
         </Well>
         <Tray>
           <Stack $gap={8}>
-            <h3>In and out</h3>
+            <h2 style={{ fontSize: 17 }}>In and out</h2>
             <ul>
               <li>
                 <Link to={`/tests/${vesselId}/table`}>Readings from a table, or as one</Link>
@@ -161,12 +170,7 @@ function WaterLane({ line, nowMs }: { readonly line: WaterLine; readonly nowMs: 
     fromCanonical(about.dimension, line.last.value, unit)
   const unitText = unit === 'pH' ? '' : ` ${unit}`
   const bound = line.last.bound === 'below' ? '< ' : line.last.bound === 'above' ? '> ' : ''
-  const { moves, use, crossing, range } = line
-  const outside =
-    range !== null &&
-    line.last.bound === 'exact' &&
-    ((range.min !== undefined && line.last.value < range.min) ||
-      (range.max !== undefined && line.last.value > range.max))
+  const { moves, use, crossing, outside } = line
   const steady = moves !== null && moves.low <= 0 && moves.high >= 0
   return (
     <Lane aria-label={about.word}>
@@ -224,27 +228,35 @@ function WaterLane({ line, nowMs }: { readonly line: WaterLine; readonly nowMs: 
           </p>
           <table>
             <tbody>
-              {line.readings.toReversed().map((entry) => (
-                <tr key={entry.id}>
-                  <td>
-                    {entry.dayOnly
-                      ? longDayText(entryMs(entry), record.settings)
-                      : `${longDayText(entryMs(entry), record.settings)} ${whenText(entryMs(entry), nowMs, record.settings).split(' ').at(-1)}`}
-                  </td>
-                  <td>
-                    {entry.bound === 'below' ? '< ' : entry.bound === 'above' ? '> ' : ''}
-                    {shown(entry.value)}
-                    {unitText}
-                  </td>
-                  <td>
-                    {entry.instrumentId === undefined
-                      ? ''
-                      : (record.instruments.get(entry.instrumentId)?.body.name ?? '')}
-                  </td>
-                </tr>
-              ))}
+              {line.readings
+                .slice(-LISTED)
+                .toReversed()
+                .map((entry) => (
+                  <tr key={entry.id}>
+                    <td>
+                      {entry.dayOnly
+                        ? longDayText(entryMs(entry), record.settings)
+                        : `${longDayText(entryMs(entry), record.settings)} ${whenText(entryMs(entry), nowMs, record.settings).split(' ').at(-1)}`}
+                    </td>
+                    <td>
+                      {entry.bound === 'below' ? '< ' : entry.bound === 'above' ? '> ' : ''}
+                      {shown(entry.value)}
+                      {unitText}
+                    </td>
+                    <td>
+                      {entry.instrumentId === undefined
+                        ? ''
+                        : (record.instruments.get(entry.instrumentId)?.body.name ?? '')}
+                    </td>
+                  </tr>
+                ))}
             </tbody>
           </table>
+          {line.readings.length > LISTED && (
+            <Quiet>
+              and {line.readings.length - LISTED} older, all of them on the ledger and in the table that goes out
+            </Quiet>
+          )}
         </Stack>
       </details>
     </Lane>
@@ -290,7 +302,10 @@ function Drawn({
   const y = scaleLinear([Math.max(0, low - margin), high + margin], [HEIGHT - 20, 6])
   const top = range?.max === undefined ? 6 : y(range.max)
   const bottom = range?.min === undefined ? HEIGHT - 20 : y(range.min)
-  const said = points.map((entry) => shown(entry.value)).join(', ')
+  const said = points
+    .slice(-LISTED)
+    .map((entry) => shown(entry.value))
+    .join(', ')
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`${name}: ${said || 'no test in six weeks'}`}>
       {range && (
@@ -342,7 +357,7 @@ function Drawn({
         stroke="var(--quiet)"
         strokeWidth="1.2"
       />
-      {points.map((entry) =>
+      {(points.length > LISTED ? points.slice(-1) : points).map((entry) =>
         entry.bound === 'exact' ? (
           <circle key={entry.id} cx={x(entryMs(entry))} cy={y(entry.value)} r="4" fill="var(--ink)" />
         ) : (
