@@ -7,6 +7,7 @@ import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { useWidth } from '../../design/useWidth.ts'
 import { NARROW } from '../../design/theme.ts'
 import { countWord, dayText, longDayText, preferencesOf, sentenceCase, whenText } from '../../design/words.ts'
 import { TrustLink } from '../../parts/TrustLink.tsx'
@@ -277,10 +278,10 @@ function Drawn({
   readonly name: string
 }) {
   const { settings } = useRecord().record
-  // Drawn at about the size it is shown, so that its words stay readable on a phone.
-  const WIDTH = window.innerWidth < 600 ? 350 : 620
+  // Drawn at the size it is shown, so that its words stay readable on a phone.
+  const { ref, width } = useWidth()
   const points = line.readings.filter((entry) => nowMs - entryMs(entry) <= DRAWN * DAY)
-  const x = scaleLinear([nowMs - DRAWN * DAY, nowMs + AHEAD_DAYS * DAY], [44, WIDTH - 8])
+  const x = scaleLinear([nowMs - DRAWN * DAY, nowMs + AHEAD_DAYS * DAY], [44, width - 8])
   const { moves, range } = line
   const ahead = moves
     ? [0, AHEAD_DAYS].map((day) => ({
@@ -307,78 +308,80 @@ function Drawn({
     .map((entry) => shown(entry.value))
     .join(', ')
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} role="img" aria-label={`${name}: ${said || 'no test in six weeks'}`}>
-      {range && (
-        <rect x="44" width={WIDTH - 52} y={top} height={Math.max(0, bottom - top)} fill="var(--malachite-tint)" />
-      )}
-      <rect x={x(nowMs)} width={WIDTH - 8 - x(nowMs)} y="0" height={HEIGHT - 20} fill="var(--later)" />
-      {range?.max !== undefined && (
-        <text x="40" y={top + 4} textAnchor="end">
-          {shown(range.max)}
+    <div ref={ref}>
+      <svg viewBox={`0 0 ${width} ${HEIGHT}`} role="img" aria-label={`${name}: ${said || 'no test in six weeks'}`}>
+        {range && (
+          <rect x="44" width={width - 52} y={top} height={Math.max(0, bottom - top)} fill="var(--malachite-tint)" />
+        )}
+        <rect x={x(nowMs)} width={width - 8 - x(nowMs)} y="0" height={HEIGHT - 20} fill="var(--later)" />
+        {range?.max !== undefined && (
+          <text x="40" y={top + 4} textAnchor="end">
+            {shown(range.max)}
+          </text>
+        )}
+        {range?.min !== undefined && (
+          <text x="40" y={bottom + 4} textAnchor="end">
+            {shown(range.min)}
+          </text>
+        )}
+        {ahead.length > 0 && (
+          <>
+            <polygon
+              points={[
+                ...ahead.map((one) => `${x(one.at)},${y(one.high)}`),
+                ...ahead.toReversed().map((one) => `${x(one.at)},${y(one.low)}`),
+              ].join(' ')}
+              fill="var(--quiet)"
+              opacity="0.22"
+            />
+            <path
+              d={
+                path<(typeof ahead)[number]>(
+                  (one) => x(one.at),
+                  (one) => y(one.middle),
+                )(ahead) ?? undefined
+              }
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth="1.6"
+              strokeDasharray="5 4"
+            />
+          </>
+        )}
+        <path
+          d={
+            path<(typeof points)[number]>(
+              (entry) => x(entryMs(entry)),
+              (entry) => y(entry.value),
+            )(points) ?? undefined
+          }
+          fill="none"
+          stroke="var(--quiet)"
+          strokeWidth="1.2"
+        />
+        {(points.length > LISTED ? points.slice(-1) : points).map((entry) =>
+          entry.bound === 'exact' ? (
+            <circle key={entry.id} cx={x(entryMs(entry))} cy={y(entry.value)} r="4" fill="var(--ink)" />
+          ) : (
+            <path
+              key={entry.id}
+              d={`M${x(entryMs(entry)) - 4},${y(entry.value)}h8M${x(entryMs(entry))},${y(entry.value)}v${entry.bound === 'below' ? 9 : -9}`}
+              stroke="var(--ink)"
+              strokeWidth="2"
+            />
+          ),
+        )}
+        <line x1={x(nowMs)} x2={x(nowMs)} y1="0" y2={HEIGHT - 18} stroke="var(--ink)" strokeWidth="1.5" />
+        <text x={x(nowMs)} y={HEIGHT - 4} textAnchor={width < 480 ? 'end' : 'middle'}>
+          now
         </text>
-      )}
-      {range?.min !== undefined && (
-        <text x="40" y={bottom + 4} textAnchor="end">
-          {shown(range.min)}
+        <text x="44" y={HEIGHT - 4}>
+          {dayText(nowMs - DRAWN * DAY, settings)}
         </text>
-      )}
-      {ahead.length > 0 && (
-        <>
-          <polygon
-            points={[
-              ...ahead.map((one) => `${x(one.at)},${y(one.high)}`),
-              ...ahead.toReversed().map((one) => `${x(one.at)},${y(one.low)}`),
-            ].join(' ')}
-            fill="var(--quiet)"
-            opacity="0.22"
-          />
-          <path
-            d={
-              path<(typeof ahead)[number]>(
-                (one) => x(one.at),
-                (one) => y(one.middle),
-              )(ahead) ?? undefined
-            }
-            fill="none"
-            stroke="var(--ink)"
-            strokeWidth="1.6"
-            strokeDasharray="5 4"
-          />
-        </>
-      )}
-      <path
-        d={
-          path<(typeof points)[number]>(
-            (entry) => x(entryMs(entry)),
-            (entry) => y(entry.value),
-          )(points) ?? undefined
-        }
-        fill="none"
-        stroke="var(--quiet)"
-        strokeWidth="1.2"
-      />
-      {(points.length > LISTED ? points.slice(-1) : points).map((entry) =>
-        entry.bound === 'exact' ? (
-          <circle key={entry.id} cx={x(entryMs(entry))} cy={y(entry.value)} r="4" fill="var(--ink)" />
-        ) : (
-          <path
-            key={entry.id}
-            d={`M${x(entryMs(entry)) - 4},${y(entry.value)}h8M${x(entryMs(entry))},${y(entry.value)}v${entry.bound === 'below' ? 9 : -9}`}
-            stroke="var(--ink)"
-            strokeWidth="2"
-          />
-        ),
-      )}
-      <line x1={x(nowMs)} x2={x(nowMs)} y1="0" y2={HEIGHT - 18} stroke="var(--ink)" strokeWidth="1.5" />
-      <text x={x(nowMs)} y={HEIGHT - 4} textAnchor="middle">
-        now
-      </text>
-      <text x="44" y={HEIGHT - 4}>
-        {dayText(nowMs - DRAWN * DAY, settings)}
-      </text>
-      <text x={WIDTH - 8} y={HEIGHT - 4} textAnchor="end">
-        {dayText(nowMs + AHEAD_DAYS * DAY, settings)}
-      </text>
-    </svg>
+        <text x={width - 8} y={HEIGHT - 4} textAnchor="end">
+          {dayText(nowMs + AHEAD_DAYS * DAY, settings)}
+        </text>
+      </svg>
+    </div>
   )
 }
