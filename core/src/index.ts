@@ -239,7 +239,7 @@ export { sinceThen } from './record/since.ts'
 export { residentsIn, residentVessels } from './record/whereabouts.ts'
 export { methods, type Method } from './knowledge/methods.ts'
 export { formGiven, formAmong, formInWater, usesOf } from './knowledge/uses.ts'
-export { hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
+export { handlingHazards, hazardOf, hazards, type Hazard } from './knowledge/hazards.ts'
 export { interactionOf, interactions } from './safety/interactions.ts'
 export { protocolCalendar, type ProtocolCalendar } from './protocols/calendar.ts'
 export { runningShort, stockOf } from './dosing/stock.ts'
@@ -286,7 +286,6 @@ export {
   aspectSentence,
   compareMethods,
   oxygenDeficit,
-  largestChange,
   sampleSeries,
   type CompareInputs,
   type Comparison,
@@ -296,6 +295,7 @@ export {
   type Ranged,
   type TankInputs,
 } from './acclimation/compare.ts'
+export { largestChange } from './acclimation/change.ts'
 export { dropsPerSecond, litresPerHourOfDrops, liveRun, type LiveRun, type LiveStep } from './acclimation/live.ts'
 export {
   arrivalStage,
@@ -465,6 +465,7 @@ export {
   type Measure as CampaignMeasure,
   type TallyEntry,
 } from './outbreak/measures.ts'
+export { ofUnit } from './outbreak/ofUnit.ts'
 export { chanceLarger, compareArms } from './outbreak/arms.ts'
 export { jarVerdict, redose } from './outbreak/jar.ts'
 export { removalForecast } from './outbreak/removal.ts'

@@ -112,7 +112,10 @@ const LAWFUL = {
 }
 /** The vessel and its fish as the protocol wants its water. */
 function fitted(document: RegisterDocument, course: CourseDocument): RegisterDocument {
-  const { water } = course.body.protocol as unknown as Protocol
+  const { id, water } = course.body.protocol as unknown as Protocol
+  // Corals are taken in without a fish among them: with one nothing counts.
+  if (id.startsWith('coral-intake') && document.register === 'resident' && document.body.vesselId === 'holding-b')
+    return { ...document, body: { ...document.body, vesselId: 'longshore' } }
   if (water !== 'fresh') return document
   if (document.register === 'vessel' && document.id === 'holding-b')
     return { ...document, body: { ...document.body, water: 'fresh' } }

@@ -1,6 +1,16 @@
 // The tables of the handbook as they were meant: encoded once more by hand, so that a slip in the JSON shows.
 import { describe, expect, test } from '@jest/globals'
-import { agentForm, agentForms, groups, hazards, protocolLibrary, protocolOf, sensitivity, species } from '@brinvo/core'
+import {
+  agentForm,
+  agentForms,
+  groups,
+  handlingHazards,
+  hazards,
+  protocolLibrary,
+  protocolOf,
+  sensitivity,
+  species,
+} from '@brinvo/core'
 
 describe('copper, handbook 31 T2, T4, T5', () => {
   test.each`
@@ -108,11 +118,24 @@ describe('what goes with every record', () => {
   test('hazards name first aid, gear, waste and law', () => {
     for (const hazard of hazards) {
       expect(hazard.before.length).toBeGreaterThan(1)
+      expect(hazard.firstAid.length).toBeGreaterThan(1)
+      // What an animal does to a hand is no poison that could be swallowed, and leaves no waste.
+      if (groups.some(({ hazards: own }) => own?.includes(hazard.id))) {
+        expect(hazard.firstAid.join(' ')).toMatch(/a doctor|emergency number/i)
+        continue
+      }
       expect(hazard.firstAid.join(' ')).toMatch(/15 minutes/)
       expect(hazard.firstAid.join(' ')).toMatch(/do not make the person vomit/)
       expect(hazard.disposal).toMatch(/never/)
       expect(hazard.legal.length).toBeGreaterThan(10)
     }
+  })
+  test('whoever stings, cuts or bites says so before it is moved, each hazard once', () => {
+    expect(handlingHazards(['hg-tang', 'hg-predator', 'hg-tang'])).toEqual(['fish-spines', 'fish-bite'])
+    expect(handlingHazards(['hg-anemone'])).toEqual(['stinging-animals'])
+    expect(handlingHazards(['hg-clown-damsel', 'nobody'])).toEqual([])
+    for (const id of handlingHazards(groups.map((group) => group.id)))
+      expect(hazards.map((hazard) => hazard.id)).toContain(id)
   })
   test('protocols state what they miss, their school against another, and sources with a grade', () => {
     for (const protocol of protocolLibrary) {

@@ -64,7 +64,12 @@ function scene(
       confirmedAt: instantOf(START - DAY),
     },
   }
-  const record = recordOf(demo.settings, [...base, bottle, course] as never, made)
+  // Corals are taken in without a fish among them: with one nothing counts.
+  const taken = (document: (typeof base)[number]) =>
+    protocolId.startsWith('coral-intake') && document.register === 'resident' && document.body.vesselId === 'holding-b'
+      ? { ...document, body: { ...document.body, vesselId: 'longshore' } }
+      : document
+  const record = recordOf(demo.settings, [...base.map(taken), bottle, course] as never, made)
   const at = (h: number) => {
     const active = activeOf(record.entries)
     const nowMs = START + h * HOUR
@@ -151,10 +156,21 @@ describe('the gate of an intake', () => {
         ] as const,
     )
   const clean = (piece: string, ...days: number[]) => looks(...days.map((day) => [day * 24 + 1, piece, 0] as const))
-  const at = (entries: readonly (readonly [number, object])[], day: number) =>
+  /** A look at the thermometer on every day: the short school counts warm days and no others. */
+  const warm = (days: number, celsius: (day: number) => number | null = () => 27.2) =>
+    Array.from({ length: days }, (_, day) => day).flatMap((day) => {
+      const value = celsius(day)
+      return value === null
+        ? []
+        : [[day * 24 + 2, { kind: 'reading', analyte: 'temperature', value, unit: '°C' }] as const]
+    })
+  const at = (entries: readonly (readonly [number, object])[], day: number, readings = warm(day)) =>
     scene(
       'coral-intake-45',
-      entries.map(([h, one], i) => [h, { ...one, ...('step' in one ? { step: `c/dip/0/${i}` } : {}) }]),
+      [
+        ...entries.map(([h, one], i) => [h, { ...one, ...('step' in one ? { step: `c/dip/0/${i}` } : {}) }] as const),
+        ...readings,
+      ].sort(([a], [b]) => a - b),
     ).at(day * 24)
   const pieces = (found: ReturnType<typeof at>) =>
     gatePieces(found.record, found.active, found.course, 'dip', found.nowMs).map(({ name, clean: run, suspect }) => [
@@ -183,6 +199,39 @@ describe('the gate of an intake', () => {
     expect(phase(at([...one, ...clean('branch', 8, 12)], 46))).toBe(0)
     expect(phase(at([...one, ...clean('branch', 8, 12, 16)], 46))).toBe(1)
     expect(phase(at([...one, ...looks([20 * 24, 'plate', 1])], 46))).toBe(0)
+  })
+  test('the short school asks 27 °C on every day; a colder one begins anew, and seventy-six days need none', () => {
+    const one = clean('plate', 0, 4, 8)
+    expect(phase(at(one, 50, []))).toBe(0)
+    expect(
+      phase(
+        at(
+          one,
+          46,
+          warm(46, (day) => (day === 30 ? 26.9 : 27)),
+        ),
+      ),
+    ).toBe(0)
+    expect(
+      phase(
+        at(
+          one,
+          46,
+          warm(46, (day) => (day === 30 ? null : 27)),
+        ),
+      ),
+    ).toBe(1)
+    expect(
+      phase(
+        at(
+          one,
+          45,
+          warm(45, (day) => (day === 30 ? null : 27)),
+        ),
+      ),
+    ).toBe(0)
+    expect(phase(at(one, 75.9, []))).toBe(0)
+    expect(phase(at(one, 76.1, []))).toBe(1)
   })
   test('a piece that was broken off for good no longer holds the others', () => {
     const sent = [

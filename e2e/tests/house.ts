@@ -1,4 +1,5 @@
 // A newcomer's house, built by hand through the screens: what every situation starts from.
+import { appendFileSync } from 'node:fs'
 import { expect, type Page } from '@playwright/test'
 import { firstRun, openLog, visit, written, typeDate } from './helpers.ts'
 
@@ -38,11 +39,34 @@ export class Keeper {
     this.nowMs += hours * HOUR
     await this.page.clock.setFixedTime(new Date(this.nowMs))
     await visit(this.page, path ?? this.page.url())
+    await this.readAlong()
   }
   async minutes(minutes: number): Promise<void> {
     await written(this.page)
     this.nowMs += minutes * 60_000
     await this.page.clock.setFixedTime(new Date(this.nowMs))
+  }
+  /**
+   * What the page says that it did not say the last time this page was read, for a person to read along: written to the
+   * file named by BRINVO_READ, only when asked for.
+   */
+  private readonly before = new Map<string, ReadonlySet<string>>()
+  async readAlong(): Promise<void> {
+    const file = process.env['BRINVO_READ']
+    if (file === undefined) return
+    const { page } = this
+    await page.waitForTimeout(150)
+    const dialog = page.getByRole('dialog')
+    const told = await ((await dialog.count()) > 0 ? dialog.last() : page.locator('main').first())
+      .innerText()
+      .catch(() => '')
+    const lines = told.split(/\n+/).filter((line) => line.trim() !== '')
+    const path = new URL(page.url()).pathname
+    const known = this.before.get(path) ?? new Set()
+    this.before.set(path, new Set(lines))
+    const now = new Date(this.nowMs).toISOString().slice(0, 16)
+    const fresh = lines.filter((line) => !known.has(line))
+    if (fresh.length > 0) appendFileSync(file, `\n== ${now} ${path}\n${fresh.join('\n')}\n`)
   }
   /** Takes the open page up again: loaded anew where that is what the test is about. */
   async again(anew = false): Promise<void> {
@@ -52,11 +76,16 @@ export class Keeper {
   }
   async go(path: string): Promise<void> {
     await visit(this.page, path)
+    await this.readAlong()
   }
   /** One press of a button by its name, counted. */
   async press(name: string | RegExp): Promise<void> {
     this.presses++
     await this.page.getByRole('button', { name }).first().click()
+    if (process.env['BRINVO_READ'] !== undefined) {
+      appendFileSync(process.env['BRINVO_READ'], `\n>> press ${name}\n`)
+      await this.readAlong()
+    }
   }
   async tick(text: string | RegExp): Promise<void> {
     this.presses++

@@ -97,7 +97,7 @@ export function Field({
     >
       <Label>
         {label}
-        {unit !== undefined && <Quiet> ({unit})</Quiet>}
+        {unit !== undefined && unit !== label && <Quiet> ({unit})</Quiet>}
       </Label>
       {multiline ? (
         <StyledTextArea placeholder={placeholder} />

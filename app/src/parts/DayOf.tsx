@@ -4,8 +4,8 @@ import { useRecord } from '../data/queries.tsx'
 import { Quiet } from '../design/primitives.tsx'
 import { longDayText } from '../design/words.ts'
 
-export function DayOf({ plan: { day, leastDays, fallow, progress } }: { plan: CoursePlan }) {
-  const { settings } = useRecord().record
+export function DayOf({ plan: { courseId, day, leastDays, fallow, progress } }: { plan: CoursePlan }) {
+  const { courses, settings } = useRecord().record
   if (progress.finishedMs !== null)
     return (
       <>
@@ -23,7 +23,9 @@ export function DayOf({ plan: { day, leastDays, fallow, progress } }: { plan: Co
     <>
       day {day}{' '}
       <Quiet>
-        without fish
+        {(courses.get(courseId)?.body.protocol as { purpose?: string } | undefined)?.purpose === 'intake'
+          ? 'apart'
+          : 'without fish'}
         {fallow.endMs === null
           ? `, of at least ${leastDays}`
           : `, ends ${longDayText(fallow.endMs, settings)} if nothing goes in`}

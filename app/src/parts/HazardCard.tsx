@@ -37,10 +37,7 @@ export function HazardLine({ hazardIds }: { hazardIds: readonly string[] }) {
   return (
     <div role="note" aria-label="Hazards">
       <Line>
-        {hazards
-          .slice(0, 3)
-          .map(({ before }) => before[0])
-          .join(' ')}{' '}
+        {[...new Set(hazards.slice(0, 3).map(({ before }) => before[0]))].join(' ')}{' '}
         <Button look="bare" onPress={() => setOpen(true)}>
           {hazards.length > 3
             ? `${hazards.length - 3} more, first aid, waste`
@@ -61,11 +58,11 @@ export function HazardCard({ hazardIds, short = false }: { hazardIds: readonly s
     <Card role="note" aria-label="Hazards">
       <strong>Before you begin</strong>
       <ul>
-        {hazards.flatMap((hazard) =>
-          hazard.before
-            .slice(0, !short ? undefined : hazards.length > 2 ? 1 : 2)
-            .map((line) => <li key={line}>{line}</li>),
-        )}
+        {[
+          ...new Set(hazards.flatMap(({ before }) => before.slice(0, !short ? undefined : hazards.length > 2 ? 1 : 2))),
+        ].map((line) => (
+          <li key={line}>{line}</li>
+        ))}
       </ul>
       <Button look="bare" onPress={() => setOpen(true)}>
         First aid, what it never meets, waste

@@ -196,8 +196,10 @@ export function Ribbon({ course, plan }: { course: CourseDocument; plan: CourseP
   const shownDay = dayOf(cursor ?? nowMs, zone)
   const dayMs = midnight(shownDay)
   const told = ribbonDay(ribbon, dayMs, midnight(addDays(shownDay, 1)))
+  // Several phases may begin on one day: of today's, the one that stands now is told.
+  const standing = shownDay === today ? ribbon.phases.find(({ state }) => state === 'now') : undefined
   const said = [
-    told.phase?.title ?? '',
+    (standing ?? told.phase)?.title ?? '',
     ...(told.creditedH >= 0.5 ? [`${formatDuration(told.creditedH)} credited`] : []),
     ...(told.refusedH >= 0.5
       ? [`${formatDuration(told.refusedH)} refused${told.reason ? `, ${REFUSED[told.reason]}` : ''}`]
@@ -415,6 +417,8 @@ function endWords({ by, provenShare }: ReturnType<typeof ribbonOf>['end']): stri
       return provenShare === null
         ? 'if every hour from here on is proven.'
         : `sooner if every hour is proven, later at the rate so far, ${Math.round(100 * provenShare)} % of them.`
+    case 'host-inside':
+      return 'if the last fish goes out now: nothing counts before it does.'
     case 'nothing-goes-in':
       return 'if no fish and nothing wet goes in.'
     case 'answers':

@@ -12,6 +12,7 @@ import {
   type WaterState,
 } from './run.ts'
 import { CLOSED_STEP_C, HORIZON_MIN, floatStages, methodActions, settingsFor, type MethodSettings } from './methods.ts'
+import { largestChange } from './change.ts'
 import { METHOD_IDS, acclimationModel, transitOf, type AcclimationKind, type MethodId } from './kinds.ts'
 import { freeFromTotal } from '../water/ammonia.ts'
 import { NBS_MINUS_TOTAL_AT_SEA } from '../water/carbonate.ts'
@@ -198,20 +199,6 @@ function runOnce(method: MethodId, inputs: CompareInputs, drawn: Draw, settings:
     untilMin: HORIZON_MIN,
     floatMin: floatTimeConstant(drawn.bag.volumeL),
   })
-}
-
-/** Largest change of a column inside a window of minutes, from an index on. Jumps count. */
-export function largestChange(min: readonly number[], column: readonly number[], windowMin: number, from = 0): number {
-  let largest = 0
-  let start = from
-  for (let i = from; i < min.length; i++) {
-    while (min[i]! - min[start]! > windowMin + 1e-9) start++
-    for (let j = start; j < i; j++) {
-      const change = Math.abs(column[i]! - column[j]!)
-      if (change > largest) largest = change
-    }
-  }
-  return largest
 }
 
 interface Measures {
@@ -585,6 +572,9 @@ function reasonsOf(
         ? `It keeps less than half of every limit; closest is ${ASPECT_WORDS[deciding.id]}, ${figure(deciding.careful)} of ${figure(deciding.limit)} ${deciding.unit}.`
         : `${capital(aspectSentence(deciding, fresh))}; everything else stays further from its limit.`,
   )
+  const also = chosen.aspects.filter(({ id, ratio }) => id !== deciding.id && ratio > 1)
+  if (also.length > 0)
+    reasons.push(`Over its limit too: ${also.map((aspect) => aspectSentence(aspect, fresh)).join('; ')}.`)
   const stages = floatStages(
     inputs.bag.tempC.value,
     inputs.tank.tempC.value,
@@ -622,7 +612,11 @@ function flipsOf(inputs: CompareInputs, chosen: MethodId | null): Flip[] {
   const exactly = (value: number): Ranged => ({ value, low: value, high: value })
   const { bag, equipment } = inputs
   const flips: Flip[] = []
-  if (equipment.dripLine) flips.push(ask('no drip line', { equipment: { ...equipment, dripLine: false } }))
+  flips.push(
+    ask(equipment.dripLine ? 'no drip line' : 'a drip line is at hand', {
+      equipment: { ...equipment, dripLine: !equipment.dripLine },
+    }),
+  )
   if (equipment.canMatch)
     flips.push(ask('the tank cannot be matched', { equipment: { ...equipment, canMatch: false } }))
   else flips.push(ask('the tank is matched beforehand', { equipment: { ...equipment, canMatch: true } }))

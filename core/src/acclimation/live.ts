@@ -3,7 +3,15 @@
 import { limitOf } from '../knowledge/limits.ts'
 import type { ContainerEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
-import { CLOSED_STEP_C, dripActions, floatStages, scoopActions, HORIZON_MIN, type MethodSettings } from './methods.ts'
+import {
+  CLOSED_STEP_C,
+  dripActions,
+  floatStages,
+  methodActions,
+  scoopActions,
+  HORIZON_MIN,
+  type MethodSettings,
+} from './methods.ts'
 import {
   floatTimeConstant,
   runAcclimation,
@@ -12,6 +20,7 @@ import {
   type RunSeries,
   type WaterState,
 } from './run.ts'
+import { largestChange } from './change.ts'
 import type { AcclimationKind, MethodId } from './kinds.ts'
 
 export interface LiveInputs {
@@ -52,8 +61,10 @@ export interface LiveRun {
   /** Past and future; minutes since the start. */
   readonly series: RunSeries
   readonly nowMin: number
-  /** Change of salinity in the last hour, PSU, and its limit. */
+  /** Change of salinity in the last hour, PSU. */
   readonly lastHourPsu: number
+  /** Over the hourly limit, but no faster than the method was laid out: nothing to slow down. */
+  readonly asLaidOut: boolean
   readonly cups: number
 }
 
@@ -181,6 +192,7 @@ export function liveRun(inputs: LiveInputs): LiveRun {
     volumeL: past.end.volumeL,
     tankShare: past.series.tankShare[at]!,
   }
+  const pace = paceOf(inputs, common, phase, lastHourPsu)
   return {
     phase,
     startedMs: first ? startMs : null,
@@ -189,10 +201,11 @@ export function liveRun(inputs: LiveInputs): LiveRun {
     now,
     next: steps[0] ?? null,
     later: steps.slice(1),
-    warnings: warningsOf(inputs, phase, entries, now.freeMgN, lastHourPsu, kind),
+    warnings: warningsOf(inputs, phase, entries, now.freeMgN, pace, lastHourPsu),
     series: whole.series,
     nowMin,
     lastHourPsu,
+    asLaidOut: pace === 'as-laid-out',
     cups: entries.filter(({ act }) => act === 'add').length,
   }
 }
@@ -359,15 +372,40 @@ function laidOut(
   )
 }
 
+type Pace = 'within' | 'as-laid-out' | 'too-fast'
+/** A cup poured a little early is still the plan. @source EST */
+const PLAN_SLACK = 1.1
+
+/**
+ * How the last hour's change of salinity stands against the limit of the kind: where no method stays inside it, the one
+ * that was offered is over it by its own plan, and only what is faster than that plan asks to slow down.
+ */
+function paceOf(
+  { kind, method, settings, bag, tank }: LiveInputs,
+  common: Omit<Parameters<typeof runAcclimation>[0], 'actions' | 'untilMin'>,
+  phase: LivePhase,
+  lastHourPsu: number,
+): Pace {
+  const hourly = kind.salinityPerHour
+  if (!hourly || phase !== 'open') return 'within'
+  const limit = lastHourPsu < 0 ? hourly.down : hourly.up
+  if (Math.abs(lastHourPsu) <= limit + 1e-9) return 'within'
+  const actions = methodActions(method, { bagL: bag.volumeL, bagC: bag.tempC, tankC: tank.tempC, settings })
+  const { series, openedMin } = runAcclimation({ ...common, actions, untilMin: HORIZON_MIN })
+  const open = series.min.findIndex((min) => min >= (openedMin ?? 0))
+  const planned = largestChange(series.min, series.salinityPsu, 60, Math.max(0, open))
+  return Math.abs(lastHourPsu) <= planned * PLAN_SLACK ? 'as-laid-out' : 'too-fast'
+}
+
 function warningsOf(
   inputs: LiveInputs,
   phase: LivePhase,
   entries: readonly ContainerEntry[],
   freeMgN: number,
+  pace: Pace,
   lastHourPsu: number,
-  kind: AcclimationKind,
 ): string[] {
-  const { nowMs, settings, method } = inputs
+  const { nowMs, settings, method, kind } = inputs
   const warnings: string[] = []
   if (phase !== 'open' && phase !== 'floating') return warnings
   const last = entries.at(-1)
@@ -388,9 +426,9 @@ function warningsOf(
       warnings.push(`The bag has stood open for ${Math.round(away)} min. Move the animal now.`)
     }
     const limit = kind.salinityPerHour
-    if (limit && Math.abs(lastHourPsu) > (lastHourPsu < 0 ? limit.down : limit.up) + 1e-9)
+    if (limit && pace === 'too-fast')
       warnings.push(
-        `Salinity went ${lastHourPsu < 0 ? 'down' : 'up'} by ${Math.abs(lastHourPsu).toFixed(1)} PSU in the last hour; ${lastHourPsu < 0 ? limit.down : limit.up} is the limit. Slow down.`,
+        `Salinity went ${lastHourPsu < 0 ? 'down' : 'up'} by ${Math.abs(lastHourPsu).toFixed(1)} PSU in the last hour; ${lastHourPsu < 0 ? limit.down : limit.up} is the limit, and the plan is slower too. Slow down.`,
       )
   } else if (away > settings.longestFloatMin + 15) {
     warnings.push(

@@ -5,7 +5,7 @@ import { revised } from '../record/account.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import { deathsBetween, headsAt } from '../record/heads.ts'
 import type { CourseDocument, RegisterDocument, ResidentDocument, VesselDocument } from '../record/types.ts'
-import { waitsForHosts } from '../protocols/hosts.ts'
+import { countsEverythingWet, waitsForHosts } from '../protocols/hosts.ts'
 import { intoVessel, nameOf, waterOf } from '../safety/gate.ts'
 import { freshReading } from '../safety/limits.ts'
 import { ask, block, forbid, warn, type Refusal } from '../safety/refusal.ts'
@@ -136,6 +136,7 @@ export function moveAct(context: ActContext, intent: MoveIntent): ActAnswer {
               `${to.body.name} lies without fish (“${protocolOfCourse(course).title}”). ${nameOf(resident)} in there starts the whole count again, and may meet what it waits out.`,
             ),
           )
+        else found.push(...wetAgain(context, resident, to, atMs))
     for (const course of unfinished(context, resident, fromId, atMs))
       if (!isOwnMove(course, intent))
         found.push(
@@ -285,6 +286,7 @@ export function residentAct(context: ActContext, intent: ResidentIntent): ActAns
             `${vessel.body.name} lies without fish (“${protocolOfCourse(course).title}”). ${nameOf(resident)} in there starts the whole count again.`,
           ),
         )
+  if (groupOf(resident.body.group)?.kind !== 'fish') found.push(...wetAgain(context, resident, vessel, atMs))
   if (waterOf(resident.body) === null && !groupOf(resident.body.group))
     found.push(forbid('group', 'Which kind of animal is it? Choose a group.'))
   const courses: RegisterDocument[] = (intent.courses ?? []).map((body, i) => ({
@@ -305,3 +307,17 @@ export function residentAct(context: ActContext, intent: ResidentIntent): ActAns
 
 /** When an animal came, for pages that sort by it. */
 export const cameMs = ({ body }: ResidentDocument): number => instantMs(body.arrivedAt)
+
+/** Another wet animal into an intake that counts its days: the count of all of them begins anew. */
+function wetAgain(context: ActContext, resident: ResidentDocument, to: VesselDocument, atMs: number): Refusal[] {
+  return coursesIn(context, to.id, atMs).flatMap((course) =>
+    countsEverythingWet(course.body.protocol)
+      ? [
+          ask(
+            'intake-wet',
+            `“${protocolOfCourse(course).title}” runs in ${to.body.name}: ${nameOf(resident)} comes in wet, and the days of all that is in there begin anew. Put it in all the same?`,
+          ),
+        ]
+      : [],
+  )
+}

@@ -30,6 +30,7 @@ import {
   type MeasurePoint,
   withoutControl,
 } from './measures.ts'
+import { ofUnit } from './ofUnit.ts'
 import { dailyStages, pestOf } from './pests.ts'
 import { removalForecast, type RemovalForecast } from './removal.ts'
 
@@ -393,7 +394,7 @@ function overAnswer({
   if (between !== null) return between
   if (!main) return { tone: 'plain', words: 'It ends when its steps are done.' }
   if (main.points.length === 0)
-    return { tone: 'plain', words: `Not known: no ${main.measure.title.toLowerCase()} yet.` }
+    return { tone: 'plain', words: `Not known: nothing is counted yet under “${main.measure.title}”.` }
   if (counts) {
     const { overNow, overAfterOne, overAfterTwo } = counts
     const after = ` ${percent(overAfterOne)} if the next round or look finds nothing, ${percent(overAfterTwo)} if the next two do.`
@@ -405,12 +406,17 @@ function overAnswer({
   }
   if (removal) {
     const { left, passesToOne } = removal
-    return left < 1 && main.points.at(-1)!.value === 0
-      ? { tone: 'good', words: 'None found. Two counts of zero, seven days apart, end it.' }
-      : {
-          tone: 'plain',
-          words: `No: about ${small(left)} are left${passesToOne === null ? ', and they grow back faster than they go' : `; ${passesToOne} more ${passesToOne === 1 ? 'pass' : 'passes'} at this rhythm until under one`}.`,
-        }
+    if (left < 1)
+      return main.points.at(-1)!.value === 0
+        ? { tone: 'good', words: 'None found. Two counts of zero, seven days apart, end it.' }
+        : {
+            tone: 'plain',
+            words: 'Not yet: fewer than one should be left by the model. Two counts of zero, seven days apart, end it.',
+          }
+    return {
+      tone: 'plain',
+      words: `No: about ${small(left)} are left${passesToOne === null ? ', and they grow back faster than they go' : `; ${passesToOne} more ${passesToOne === 1 ? 'pass' : 'passes'} at this rhythm until under one`}.`,
+    }
   }
   const day = daysBetween(context.startMs, context.nowMs, context.zone)
   const first = campaign.judge?.[0]
@@ -534,7 +540,7 @@ function finishedAnswer(
   if (open.length > 0)
     return {
       tone: 'caution',
-      words: `The time is up, and it is not over: ${open.map(({ measure, points }) => `${measure.title.toLowerCase()} ${small(points.at(-1)!.value)} ${measure.unit}`).join(', ')} at the last count. Go on, or take another school.`,
+      words: `The time is up, and it is not over: ${open.map(({ measure, points }) => `${measure.title.toLowerCase()} ${ofUnit(small(points.at(-1)!.value), measure.unit)}`).join(', ')} at the last count. Go on, or take another school.`,
     }
   const silent = judged.filter(({ points }) => points.length === 0)
   if (silent.length > 0 || (judged.length === 0 && !counted))
@@ -542,7 +548,7 @@ function finishedAnswer(
       tone: 'caution',
       words:
         silent.length > 0
-          ? `The time is up, and nobody has judged it: no ${silent.map(({ measure }) => measure.title.toLowerCase()).join(', no ')} on record. Count once more before you end it.`
+          ? `The time is up, and nobody has judged it: nothing stands on record under ${silent.map(({ measure }) => `“${measure.title}”`).join(', ')}. Count once more before you end it.`
           : 'The time is up. Nothing was counted, so whether it is over is yours to judge: look, then end it with an outcome.',
     }
   const last = Math.max(...judged.flatMap(({ points }) => points.map(({ atMs }) => atMs)), -Infinity)
@@ -653,7 +659,7 @@ function workingAnswer({
   const fit = theilSen(recent)
   const span = recent.at(-1)!.t - recent[0]!.t
   const better = fit ? (main.measure.better === 'more' ? fit.slope : -fit.slope) : 0
-  const weeks = `${small(Math.abs((fit?.slope ?? 0) * 7))} ${main.measure.unit} a week`
+  const weeks = `${ofUnit(small(Math.abs((fit?.slope ?? 0) * 7)), main.measure.unit)} a week`
   // At the goal there is nothing left to move.
   if (span >= 20 && better <= 0 && main.state !== 'done')
     return {
@@ -663,11 +669,11 @@ function workingAnswer({
   if (main.state === 'working' || main.state === 'done')
     return {
       tone: 'good',
-      words: `Yes: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}${better > 0 && main.measure.per !== 'jar' ? `, better by ${weeks}` : ''}.`,
+      words: `Yes: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${better > 0 && main.measure.per !== 'jar' ? `, better by ${weeks}` : ''}.`,
     }
   return {
     tone: 'plain',
-    words: `${better > 0 ? 'It moves the right way' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${small(main.points.at(-1)!.value)} ${main.measure.unit}${main.measure.per === 'jar' ? '' : `, ${weeks}`}.`,
+    words: `${better > 0 ? 'It moves the right way' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${main.measure.per === 'jar' ? '' : `, ${weeks}`}.`,
   }
 }
 

@@ -271,7 +271,8 @@ function fallowConcerns(
       },
     ]
   const { restart, endMs } = fallow
-  if (!restart || restart.by !== 'fish' || nowMs - restart.atMs > RESTART_SAID_DAYS * DAY_MS) return []
+  if (!restart || (restart.by !== 'fish' && restart.by !== 'wet') || nowMs - restart.atMs > RESTART_SAID_DAYS * DAY_MS)
+    return []
   return [
     {
       ...about,

@@ -2,9 +2,11 @@
 import { gatePieces } from './pieces.ts'
 import type { Condition, Value } from '../knowledge/protocols.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
+import { counted as count, spanWords as span } from '../units/spanWords.ts'
 import { heldState } from './held.ts'
 import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { lastHostOutMs } from './fallow.ts'
+import { countsEverythingWet } from './hosts.ts'
 import { placeIn, togetherIn } from './together.ts'
 import { conditionTime, findRule, rulesOfVariant, signFreeDays } from './progress.ts'
 import { occurrencesOf } from './rules/registry.ts'
@@ -35,11 +37,6 @@ const limitWords = (
   ).flatMap(([words, value]) =>
     value === undefined ? [] : [`${words} ${valueFor(value, context, roleUnit(context, role))}`],
   )
-const count = (value: number, one: string): string => `${value} ${value === 1 ? one : `${one}s`}`
-/** Days as written on a plan: whole ones from two days up, hours below. */
-const span = (hours: number): string =>
-  hours >= 48 ? count(Math.round(hours / 24), 'day') : count(Math.round(hours), 'hour')
-
 /** The conditions under which a phase ends, laid out flat. */
 export function exitTicks(
   condition: Condition,
@@ -97,7 +94,7 @@ function wordsOf(
             ? context.startMs
             : phaseStartMs
       return {
-        words: `${span(hours)}${condition.since === 'last-host-out' ? ' since the last fish or wet gear' : ''}`,
+        words: `${span(hours)}${condition.since !== 'last-host-out' ? '' : countsEverythingWet(context.protocol) ? ' since the last wet thing went in' : ' since the last fish or wet gear'}`,
         ...since(from),
       }
     }

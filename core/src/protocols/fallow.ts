@@ -7,7 +7,7 @@ import { residentVessels } from '../record/whereabouts.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { valueFor, type CourseContext } from './courseContext.ts'
-import { waitsForHosts } from './hosts.ts'
+import { countsEverythingWet, waitsForHosts } from './hosts.ts'
 import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
 
 export interface FallowState {
@@ -23,8 +23,11 @@ export interface FallowState {
 
 export interface HostEvent {
   readonly atMs: number
-  /** A fish that was put in after the course began, or one of the first that went out, or gear. */
-  readonly by: 'fish' | 'leaving' | 'gear'
+  /**
+   * A fish that was put in after the course began, another animal where everything wet counts, one of the first fish that
+   * went out, or gear.
+   */
+  readonly by: 'fish' | 'wet' | 'leaving' | 'gear'
   readonly what: string
 }
 
@@ -53,10 +56,19 @@ function hostEvents(context: CourseContext): HostEvent[] {
     const leftMs = instantMs(body.leftAt)
     if (leftMs <= context.nowMs) found.push({ atMs: leftMs, by: 'leaving', what: `${body.name} left it` })
   }
+  if (countsEverythingWet(context.protocol)) {
+    const wet = (id: string) => context.record.residents.has(id) && !isFish(context, id)
+    for (const entry of moves)
+      if (entry.kind === 'move' && entry.toVesselId === vesselId && wet(entry.residentId))
+        found.push({ atMs: entryMs(entry), by: 'wet', what: `${nameOf(entry.residentId)} was put in` })
+    for (const { id, body } of context.record.residents.values())
+      if (body.vesselId === vesselId && wet(id))
+        found.push({ atMs: instantMs(body.arrivedAt), by: 'wet', what: `${body.name} came in` })
+  }
   // Gear that came wet from another vessel brings what lives there.
   for (const { entry, gear } of carriedInto(context.record, moves, vesselId, context.startMs, context.nowMs))
     found.push({ atMs: entryMs(entry), by: 'gear', what: `${gear?.body.name ?? 'gear'} came wet from another vessel` })
-  return found.filter(({ atMs }) => atMs > context.startMs).sort((a, b) => a.atMs - b.atMs)
+  return found.filter(({ atMs }) => atMs > context.startMs && atMs <= context.nowMs).sort((a, b) => a.atMs - b.atMs)
 }
 const isFish = (context: CourseContext, residentId: string): boolean =>
   groupOf(context.record.residents.get(residentId)?.body.group ?? '')?.kind === 'fish'

@@ -1,5 +1,6 @@
 // How often animals were caught, moved or bathed lately, how long they stood in drugs and how often their water was
 // changed, and whether the next thing may wait.
+import type { Protocol } from '../knowledge/protocols.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
 import { agentForm } from '../knowledge/agents.ts'
@@ -52,6 +53,12 @@ export function handlingOf(
   const sessions = new Set<string>()
   let seen = false
   let looked = false
+  // The clock of a spot treatment is written as a bath, and nobody is caught for it.
+  const spots = new Set(
+    (course.body.protocol as unknown as Protocol).phases.flatMap(({ rules }) =>
+      rules.flatMap(({ kind, id }) => (kind === 'spot' ? [id] : [])),
+    ),
+  )
   for (const entry of active) {
     const ms = entryMs(entry)
     if (ms > nowMs) break
@@ -66,7 +73,10 @@ export function handlingOf(
       const caught =
         atBench ||
         (entry.kind === 'move' && animals.has(entry.residentId)) ||
-        (entry.kind === 'bath' && entry.courseId === course.id && entry.act === 'start') ||
+        (entry.kind === 'bath' &&
+          entry.courseId === course.id &&
+          entry.act === 'start' &&
+          !spots.has(entry.rule ?? '')) ||
         (entry.kind === 'bath' && entry.courseId === course.id && entry.act === 'end' && !startedBefore(active, entry))
       if (caught && (times.length === 0 || ms - times.at(-1)! > 60_000)) times.push(ms)
     }

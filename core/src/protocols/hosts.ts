@@ -10,3 +10,10 @@ export function waitsForHosts(protocol: object): boolean {
   }
   return waits
 }
+
+/**
+ * Whether everything wet that goes in begins the count anew, and not only a fish: corals taken in carry cysts on their
+ * skeletons. @source handbook 40.9
+ */
+export const countsEverythingWet = (protocol: object): boolean =>
+  (protocol as { readonly purpose?: string }).purpose === 'intake' && waitsForHosts(protocol)

@@ -14,7 +14,7 @@ import { courseBand, type CourseBand } from './courseInputs.ts'
 import { fallowState, type FallowState } from './fallow.ts'
 import { knownLevels } from './known.ts'
 import { houseOf } from './offers.ts'
-import { courseProgress, untilMs, type CourseProgress } from './progress.ts'
+import { courseProgress, endsByItself, findRule, untilMs, type CourseProgress } from './progress.ts'
 import { stepsOfRule } from './rules/registry.ts'
 import type { Builder, Step } from './stepBuilder.ts'
 
@@ -82,13 +82,21 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
   if (current) steps.push(...backInside(builder, current.phase))
   steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
   const fallow = fallowState(context)
+  // Where all phases are over, a rhythm has nothing left to ask for; what is done once still stands until it is done.
+  const asked =
+    progress.finishedMs === null
+      ? steps
+      : steps.filter(({ state, ruleId }) => {
+          const rule = findRule(context.protocol, ruleId)
+          return state === 'done' || state === 'skipped' || !rule || endsByItself(rule)
+        })
   return {
     courseId: course.id,
     vesselId: course.body.vesselId,
     title: context.protocol.title,
     progress,
     band,
-    steps: readFirst(steps, band),
+    steps: readFirst(asked, band),
     // A vessel kept free of fish counts from its last host, not from the course's first day.
     day: fallow
       ? fallow.sinceMs === null

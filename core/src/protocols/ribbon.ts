@@ -40,7 +40,7 @@ export interface RibbonEnd {
   /** As things have gone so far; the same as the earliest where nothing has slipped. */
   readonly latestMs: number
   /** What the spread hangs on. */
-  readonly by: 'hours-proven' | 'nothing-goes-in' | 'answers' | 'over'
+  readonly by: 'hours-proven' | 'host-inside' | 'nothing-goes-in' | 'answers' | 'over'
   /** Share of the hours since the clock began that were proven; null where no clock runs. */
   readonly provenShare: number | null
 }
@@ -201,6 +201,8 @@ function endOf({
         : clock.remainingH / Math.max(provenShare, LEAST_RATE) - clock.remainingH
     return { earliestMs, latestMs: earliestMs + slowedH * MS_PER_HOUR, by: 'hours-proven', provenShare }
   }
+  if (plan.fallow !== null && plan.fallow.inside.length > 0)
+    return { earliestMs, latestMs: earliestMs, by: 'host-inside', provenShare: null }
   if (plan.fallow !== null) return { earliestMs, latestMs: earliestMs, by: 'nothing-goes-in', provenShare: null }
   const leftMs = Math.max(0, earliestMs - nowMs)
   // What waits for answers and counts is late by a share of what is left, by a day at least.

@@ -50,6 +50,7 @@ const kindOf = (entry: Entry): LifeKind | null => {
     case 'heads':
       return 'count'
     case 'note':
+    case 'tally':
       return 'mark'
     case 'bath':
       return entry.act === 'start' ? 'handled' : null
@@ -60,7 +61,17 @@ const kindOf = (entry: Entry): LifeKind | null => {
   }
 }
 /** Whether an entry is of this animal: by its id, in a bath, at the bench. */
-const isOf = (entry: Entry, { id, body }: ResidentDocument, places: (ms: number) => string | null): boolean => {
+const isOf = (
+  entry: Entry,
+  { id, body }: ResidentDocument,
+  places: (ms: number) => string | null,
+  alone: ReadonlySet<string>,
+): boolean => {
+  // A count of a course that treats this animal and no other, or of the piece that bears its name.
+  if (entry.kind === 'tally')
+    return entry.courseId !== undefined && (entry.piece === undefined || entry.piece === body.name)
+      ? alone.has(entry.courseId)
+      : false
   if ('residentId' in entry && entry.residentId === id) return true
   if (entry.kind === 'bath') return entry.residentIds?.includes(id) === true
   if (entry.kind === 'done' && entry.bench)
@@ -107,10 +118,15 @@ export function lifeOf(record: KeeperRecord, active: ActiveLedger, resident: Res
         ]
       : [],
   )
+  const alone = new Set(
+    [...record.courses.values()].flatMap((course) =>
+      course.body.residents.length === 1 && course.body.residents[0] === id ? [course.id] : [],
+    ),
+  )
   const events: LifeEvent[] = active.flatMap((entry) => {
     const kind = kindOf(entry)
     const atMs = entryMs(entry)
-    return kind !== null && atMs <= nowMs && isOf(entry, resident, places) ? [{ kind, atMs, entry }] : []
+    return kind !== null && atMs <= nowMs && isOf(entry, resident, places, alone) ? [{ kind, atMs, entry }] : []
   })
   if (leftMs !== null && leftMs <= nowMs) events.push({ kind: 'ended', atMs: leftMs, entry: null })
   let count = body.count

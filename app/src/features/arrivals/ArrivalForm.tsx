@@ -21,7 +21,7 @@ import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Field, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
-import { localInput, localMs, preferencesOf } from '../../design/words.ts'
+import { dayText, localInput, localMs, preferencesOf } from '../../design/words.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -90,7 +90,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
   const [expectedOn, setExpectedOn] = useState(before?.expectedOn ?? '')
   const temperatureUnit = preferredUnit('temperature', preferencesOf(settings))
   const [room, setRoom] = useState(before?.roomTempC === undefined ? '' : units.text('temperature', before.roomTempC))
-  const [dripLine, setDripLine] = useState(before?.dripLine ?? true)
+  const [dripLine, setDripLine] = useState(before?.dripLine ?? false)
   const [binder, setBinder] = useState(before?.binder ?? false)
   const [containers, setContainers] = useState<readonly Draft[]>(
     before?.containers.map((container) => ({
@@ -109,12 +109,13 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
     })) ?? [blank(1)],
   )
   const [problems, setProblems] = useState<readonly string[]>([])
+  const bagsClosed = instantFrom(received || packed, zone)
+  const usualName = `Box of ${dayText(bagsClosed === undefined ? nowMs : instantMs(bagsClosed), settings)}`
   const change = (id: string, part: Partial<Draft>) =>
     setContainers((all) => all.map((one) => (one.id === id ? { ...one, ...part } : one)))
 
   const save = async () => {
     const found: string[] = []
-    if (name.trim() === '') found.push('Give the delivery a name, such as the day or what is in it.')
     if (containers.length === 0) found.push('A delivery needs at least one bag.')
     let roomTempC: number | undefined
     if (room.trim() !== '') {
@@ -171,7 +172,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
     const packedAt = instantFrom(packed, zone)
     const receivedAt = instantFrom(received, zone)
     const body: ArrivalBody = {
-      name: name.trim() || 'Delivery',
+      name: name.trim() || usualName,
       containers: list,
       dripLine,
       binder,
@@ -224,7 +225,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
           <Stack>
             <Row $gap={14} style={{ alignItems: 'flex-start' }}>
               <div style={{ flex: '1 1 220px' }}>
-                <Field label="Name" value={name} onChange={setName} placeholder="Box of Tuesday" autoFocus={!arrival} />
+                <Field label="Name" value={name} onChange={setName} placeholder={usualName} autoFocus={!arrival} />
               </div>
               <div style={{ flex: '1 1 220px' }}>
                 <Field label="From" value={source} onChange={setSource} hint="Breeder, dealer, a friend. Optional." />

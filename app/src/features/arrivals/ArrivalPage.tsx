@@ -6,6 +6,7 @@ import {
   containerEntries,
   containerStage,
   groupOf,
+  handlingHazards,
   inspectionOf,
   instantMs,
   instantOf,
@@ -21,6 +22,7 @@ import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { plural, sentenceCase, whenText } from '../../design/words.ts'
+import { HazardLine } from '../../parts/HazardCard.tsx'
 import { Photos, photosAmong } from '../../parts/Photos.tsx'
 import { entryWords } from '../../parts/entryWords.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
@@ -240,6 +242,7 @@ function ContainerTray({ arrival, container }: { arrival: ArrivalDocument; conta
             </>
           )}
         </p>
+        {stage !== 'released' && stage !== 'refused' && <HazardLine hazardIds={handlingHazards([container.group])} />}
         {problems.map(({ rule, level, message }) => (
           <Well key={rule} role={level === 'forbid' ? 'alert' : undefined}>
             <strong style={level === 'forbid' ? { color: 'var(--danger)' } : undefined}>

@@ -467,6 +467,9 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
                   ))}
                 </ul>
               )}
+              {comparison.assumed.some((words) => words.startsWith('Tank')) && (
+                <LinkButton to={`/tests/${container.vesselId}`}>Test {vessel?.body.name} now</LinkButton>
+              )}
               <Quiet>
                 {sampled
                   ? `Ranges are carried through by ${comparison.samples} sampled runs; the careful end decides.`

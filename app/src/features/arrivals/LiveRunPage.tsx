@@ -5,6 +5,7 @@ import {
   TDS_PER_US,
   ammoniaBand,
   containerStage,
+  handlingHazards,
   instantOf,
   liveInputsOf,
   liveRun,
@@ -20,6 +21,7 @@ import { useNow, useRecord, type Draft } from '../../data/queries.tsx'
 import { Check } from '../../design/fields.tsx'
 import { Button, LinkButton, Quiet, Row, Stack } from '../../design/primitives.tsx'
 import { temperatureText, timeText } from '../../design/words.ts'
+import { HazardLine } from '../../parts/HazardCard.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { MeasureDialog } from './ContainerDialogs.tsx'
@@ -411,6 +413,9 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
               : (next?.title ?? 'Look at the tub')}
         </Title>
         {next && <p style={{ fontSize: 17 }}>{told(next.detail)}</p>}
+        {(next?.act === 'move' || next?.act === 'open') && (
+          <HazardLine hazardIds={handlingHazards([container.group])} />
+        )}
         {run.phase === 'moved' && run.movedMs !== null && (
           <p style={{ fontSize: 17 }}>
             Moved at {timeText(run.movedMs, record.settings)}. The first looks stand on <Link to="/">Rounds</Link>.
@@ -442,7 +447,7 @@ function LaneView({ lane, nowMs }: { lane: Lane; nowMs: number }) {
                 <span>
                   {fresh
                     ? 'worked out'
-                    : `${run.lastHourPsu >= 0 ? '+' : '−'}${Math.abs(run.lastHourPsu).toFixed(1)} in the last hour`}
+                    : `${run.lastHourPsu >= 0 ? '+' : '−'}${Math.abs(run.lastHourPsu).toFixed(1)} in the last hour${run.asLaidOut ? ', as laid out' : ''}`}
                 </span>
               </dd>
             </div>

@@ -19,6 +19,8 @@ import { Big, Split } from './layout.tsx'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
 
 const PURPOSES: readonly Protocol['purpose'][] = ['intake', 'treatment', 'prevention', 'observation', 'fallow']
+/** What is over within a day needs no planning backwards, days. */
+const SHORTEST_DAYS = 2
 /** What a newcomer goes through at most: more is no plan. */
 const MOST = 6
 const whole = (protocol: Protocol): number => daysToRelease(protocol, variantFor(protocol, false)).days
@@ -53,7 +55,7 @@ export function TogetherTool() {
   const wishedMs = day === '' ? null : noonOf(day, settings.zone)
   const result = endTogether([...running, ...coming], nowMs, wishedMs !== null && wishedMs > nowMs ? wishedMs : null)
   const options = protocolLibrary
-    .filter(({ purpose }) => PURPOSES.includes(purpose))
+    .filter((protocol) => PURPOSES.includes(protocol.purpose) && whole(protocol) >= SHORTEST_DAYS)
     .map((protocol) => ({ value: protocol.id, label: `${protocol.title}, ${whole(protocol)} days with watching` }))
     .sort((a, b) => a.label.localeCompare(b.label))
   const slips = result.lines.filter(({ lateDays }) => lateDays > 0)

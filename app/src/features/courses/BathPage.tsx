@@ -1,5 +1,13 @@
 // A timed bath: everything laid out first, then one clock, the abort signs in sight, the end, the rinse.
-import { agentForm, residentVessels, type BathEntry, type KeeperRecord, type Protocol, type Step } from '@brinvo/core'
+import {
+  agentForm,
+  handlingHazards,
+  residentVessels,
+  type BathEntry,
+  type KeeperRecord,
+  type Protocol,
+  type Step,
+} from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useNow, useRecord } from '../../data/queries.tsx'
@@ -89,7 +97,14 @@ function Prepare({ step, courseId, nowMs }: { step: Step; courseId: string; nowM
             Due {whenText(step.dueMs, nowMs, record.settings)}: sooner than that is a second stress.
           </Tray>
         )}
-        {form && <HazardCard hazardIds={form.hazards} />}
+        <HazardCard
+          hazardIds={[
+            ...(form?.hazards ?? []),
+            ...handlingHazards(
+              (course?.body.residents ?? []).flatMap((id) => record.residents.get(id)?.body.group ?? []),
+            ),
+          ]}
+        />
         <DipAmount step={step} litres={bath.litres} of="bath" />
         {bath.needsBottle && (
           <Tray $tone="caution">

@@ -408,6 +408,7 @@ function InHand({
     spots: '',
     grams: '',
   })
+  const [pressedEarly, setPressedEarly] = useState('')
   const [finds, setFinds] = useState<Readonly<Record<'mobiles' | 'eggs', string>>>({ mobiles: '', eggs: '' })
   const acts = nextActs(work.stages, piece)
   const agent = stage ? work.agents[stage.id] : undefined
@@ -481,6 +482,10 @@ function InHand({
     // What is asked about a clock is asked by the clock.
     Math.ceil(nowMs / 2000) * 2000,
   )
+  // That a stage is short is asked once its press comes early, not while its clock still runs.
+  const stageKey = `${piece.piece}/${piece.stage}/${piece.turn}`
+  const early = asking.spoken.length > 0 && asking.spoken.every(({ rule }) => rule === 'bench-short')
+  const unasked = early && pressedEarly !== stageKey
   const turn = stage?.times === undefined ? '' : ` ${piece.turn + 1} of ${stage.times}`
   return (
     <Tray>
@@ -604,10 +609,14 @@ function InHand({
           </>
         )}
         {fault !== null && <Quiet>{fault}</Quiet>}
-        <Refusals refusals={asking.spoken} override={asking.override} onOverride={asking.setOverride} />
+        {!unasked && <Refusals refusals={asking.spoken} override={asking.override} onOverride={asking.setOverride} />}
         {asking.failure !== null && <p role="alert">{asking.failure}</p>}
         <Thumb>
-          <Button look="main" isDisabled={drafts === null || !asking.may} onPress={() => void asking.commit()}>
+          <Button
+            look="main"
+            isDisabled={drafts === null || (!asking.may && !unasked)}
+            onPress={() => (asking.may ? void asking.commit() : setPressedEarly(stageKey))}
+          >
             {pressWords(acts, turn)}
           </Button>
           {piece.airMs !== null && closes && <Break step={step} piece={piece} />}

@@ -13,6 +13,7 @@ import {
   type GuardState,
   type MeasureState,
   type Protocol,
+  ofUnit,
 } from '@brinvo/core'
 import { lazy, Suspense, useMemo, useState } from 'react'
 import { Link } from 'react-router'
@@ -339,9 +340,7 @@ function Measures({ state, course }: { state: CampaignState; course: CourseDocum
                   <td>
                     {last ? (
                       <>
-                        <strong>
-                          {Number(last.value.toPrecision(3))} {measure.unit}
-                        </strong>{' '}
+                        <strong>{ofUnit(Number(last.value.toPrecision(3)), measure.unit)}</strong>{' '}
                         <Quiet>{whenText(last.atMs, nowMs, record.settings)}</Quiet>
                       </>
                     ) : (

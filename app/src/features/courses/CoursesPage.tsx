@@ -1,4 +1,4 @@
-import { campaignState, formatDuration, instantMs, type Protocol } from '@brinvo/core'
+import { campaignState, formatDuration, instantMs, type Protocol, ofUnit } from '@brinvo/core'
 import { DayOf } from '../../parts/DayOf.tsx'
 import { useMemo } from 'react'
 import { Link } from 'react-router'
@@ -110,7 +110,7 @@ function CampaignLine({ courseId }: { courseId: string }) {
           <>
             {' '}
             <Quiet>
-              {main.measure.title.toLowerCase()} {Number(last.value.toPrecision(3))} {main.measure.unit}
+              {main.measure.title.toLowerCase()} {ofUnit(Number(last.value.toPrecision(3)), main.measure.unit)}
             </Quiet>
           </>
         )}

@@ -7,6 +7,7 @@ import {
   type BathEntry,
   type CampaignMeasure,
   type Protocol,
+  ofUnit,
 } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
@@ -480,9 +481,7 @@ function History({ measure, courseId }: { measure: CampaignMeasure; courseId: st
             .map(({ atMs, value, day }) => (
               <div key={day} style={{ display: 'contents' }}>
                 <dt>{whenText(atMs, nowMs, record.settings)}</dt>
-                <dd>
-                  {Number(value.toPrecision(3))} {measure.unit}
-                </dd>
+                <dd>{ofUnit(Number(value.toPrecision(3)), measure.unit)}</dd>
               </div>
             ))}
         </Facts>
@@ -490,8 +489,8 @@ function History({ measure, courseId }: { measure: CampaignMeasure; courseId: st
           <p>
             <Tag $tone="good">done</Tag>{' '}
             {measure.done.atMost !== undefined
-              ? `${measure.done.atMost} ${measure.unit} or less`
-              : `${measure.done.atLeast} ${measure.unit} or more`}
+              ? `${ofUnit(measure.done.atMost, measure.unit)} or less`
+              : `${ofUnit(measure.done.atLeast!, measure.unit)} or more`}
           </p>
         )}
       </Stack>

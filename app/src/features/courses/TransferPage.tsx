@@ -1,10 +1,11 @@
 // A move between vessels: the rules as a list to tick, who goes, and one press that moves them on the record.
-import { gearState, residentVessels, type Protocol } from '@brinvo/core'
+import { gearState, handlingHazards, residentVessels, type Protocol } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useRecord } from '../../data/queries.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { dueText, whenText } from '../../design/words.ts'
+import { HazardCard } from '../../parts/HazardCard.tsx'
 import { Ticks } from '../../parts/Ticks.tsx'
 import { Asked } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
@@ -98,6 +99,7 @@ export function TransferPage() {
             move.
           </Well>
         )}
+        <HazardCard hazardIds={handlingHazards(group.map(({ body }) => body.group))} short />
         <Tray>
           <Stack $gap={4}>
             <h2>What may move</h2>

@@ -4,6 +4,7 @@ import {
   activeContent,
   agentForm,
   fromCanonical,
+  handlingHazards,
   instantMs,
   formInWater,
   usesOf,
@@ -16,7 +17,7 @@ import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Quiet, Row, Stack, Well } from '../../design/primitives.tsx'
 import { levelText, whenText } from '../../design/words.ts'
 import { EQUIPMENT } from '../../parts/entryWords.ts'
-import { HazardCard } from '../../parts/HazardCard.tsx'
+import { HazardCard, HazardLine } from '../../parts/HazardCard.tsx'
 import { LevelWell } from '../../parts/LevelWell.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import type { LEAVES } from './useLogForm.ts'
@@ -321,6 +322,12 @@ export const EquipmentFields = ({ form }: { form: LogForm }) => (
 
 /** Where an animal goes is never preselected: one press must not empty a tank. */
 export const MoveFields = ({ form }: { form: LogForm }) => (
+  <>
+    {form.mover && <HazardLine hazardIds={handlingHazards([form.mover.body.group])} />}
+    <MoveWhere form={form} />
+  </>
+)
+const MoveWhere = ({ form }: { form: LogForm }) => (
   <Row $gap={14} style={{ alignItems: 'flex-start' }}>
     <Cell basis={160}>
       <WhoChoice form={form} label="Who moves" />

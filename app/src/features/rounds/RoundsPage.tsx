@@ -508,7 +508,9 @@ function ConcernItem({ concern }: { concern: Concern }) {
   return (
     <Uneasy>
       <p>
-        <strong style={{ color: concern.tone === 'danger' ? 'var(--danger)' : undefined }}>{concern.title}</strong>{' '}
+        <strong style={{ color: concern.tone === 'danger' ? 'var(--danger)' : undefined }}>
+          {told(concern.title)}
+        </strong>{' '}
         {told(concern.detail)}
       </p>
       <Row style={{ paddingTop: 2 }}>

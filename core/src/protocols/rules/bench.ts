@@ -7,6 +7,7 @@ import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { airKindOf } from '../../knowledge/air.ts'
 import { puttyMost, thinningTo } from '../bench.ts'
+import { gatePieces, piecesCleanMs } from '../pieces.ts'
 import { bottleOf, minutesWith, stepEntry } from '../offers.ts'
 import { make, type BenchAgent, type BenchWork, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
@@ -76,6 +77,8 @@ function sessionsOn(
     if (dueMs > builder.aheadMs || (exitMs !== null && dueMs > exitMs)) return steps
     const entry = stepEntry(builder, rule.id, i)
     if (!entry && exitMs !== null) continue
+    // What comes after the written days is for the pieces that have not passed, and for nobody else.
+    if (!entry && i >= days.length && allClean(rule, builder)) return steps
     // What comes after the written days is asked once at a time.
     if (i > days.length && !stepEntry(builder, rule.id, i - 1)) return steps
     steps.push(
@@ -104,6 +107,20 @@ function sessionsOn(
       ),
     )
   }
+}
+
+/** Whether every piece has the clean looks in a row that the way out of this phase asks for. */
+function allClean(rule: RuleOf<'bench'>, { context }: Builder): boolean {
+  const asked = context.protocol.phases
+    .flatMap(({ exit }) => (exit.kind === 'all' ? exit.of : [exit]))
+    .find((part) => part.kind === 'pieces-clean' && part.rule === rule.id)
+  if (asked?.kind !== 'pieces-clean') return false
+  return (
+    piecesCleanMs(
+      gatePieces(context.record, context.allActive, context.course, rule.id, context.nowMs),
+      asked.times,
+    ) !== null
+  )
 }
 
 /** The first later day whose count of the measure is above nothing. */

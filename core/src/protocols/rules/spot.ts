@@ -2,9 +2,11 @@
 import { limitOf } from '../../knowledge/limits.ts'
 import { measureFor, roundToStep } from '../../dosing/dose.ts'
 import type { RuleOf } from '../../knowledge/protocols.ts'
+import { inBand, measureValue, type TallyEntry } from '../../outbreak/measures.ts'
 import { mostInside } from '../../safety/limits.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { entriesBetween } from '../courseContext.ts'
 import { bottleOf, roomOf, stepEntry } from '../offers.ts'
 import { make, type Builder, type Step, type SpotWork } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
@@ -36,9 +38,10 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
     if (exitMs !== null) break
     const dueMs: number = lastMs === null ? phaseMs : lastMs + gapDays(rule, i) * DAY
     if (open && dueMs > builder.aheadMs) break
+    const white = !open && allWhite(rule, builder)
     const first = open ? null : openChange(rule, builder)
     let work: SpotWork | null = null
-    const room = !open && first === null && bottle ? roomOf(builder, bottle, context.nowMs) : null
+    const room = !open && first === null && !white && bottle ? roomOf(builder, bottle, context.nowMs) : null
     if (room && bottle) {
       const { form, content, productId } = bottle
       const owned = context.record.settings.syringesMl
@@ -74,18 +77,20 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
               ? `Up to ${trim(Math.min(work.wishMl, work.mostMl))} mL over all patches: ${trim((Math.min(work.wishMl, work.mostMl) * work.strengthMg) / work.volumeL)} mg/L in ${Math.round(work.volumeL)} L, ceiling ${work.ceilingMgPerL} mg/L.`
               : open
                 ? ''
-                : first !== null
-                  ? `First: ${first.toLowerCase()}. Not done at all: leave it out in words.`
-                  : bottle
-                    ? 'The net volume is not known.'
-                    : 'Choose the bottle first.',
+                : white
+                  ? 'Every treated patch has come to where it should: nothing is left to treat. Leave this time out in words, or mark and score another patch.'
+                  : first !== null
+                    ? `First: ${first.toLowerCase()}. Not done at all: leave it out in words.`
+                    : bottle
+                      ? 'The net volume is not known.'
+                      : 'Choose the bottle first.',
             rule.text ?? '',
           ]
             .filter((part) => part !== '')
             .join(' '),
           dueMs,
           ...(work ? { spot: work } : {}),
-          ...(open ? { state: 'ahead' as const } : first !== null ? { state: 'waiting' as const } : {}),
+          ...(open ? { state: 'ahead' as const } : white || first !== null ? { state: 'waiting' as const } : {}),
         },
         24,
       ),
@@ -94,6 +99,24 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
     lastMs = Math.max(dueMs, context.nowMs)
   }
   return steps
+}
+
+/** Whether every patch that is treated was last scored where it should be: what is white is done. */
+function allWhite(rule: RuleOf<'spot'>, { context }: Builder): boolean {
+  const measure = context.protocol.campaign?.measures.find(({ id }) => id === rule.measure)
+  if (measure?.done === undefined) return false
+  const control = measure.arms && measure.arms.length > 1 ? measure.arms.at(-1)!.id : undefined
+  const last = new Map<string, TallyEntry>()
+  for (const entry of entriesBetween(context, context.startMs, context.nowMs + 1))
+    if (entry.kind === 'tally' && entry.measure === measure.id && entry.arm !== undefined && entry.arm !== control)
+      last.set(entry.piece ?? '', entry)
+  return (
+    last.size > 0 &&
+    [...last.values()].every((entry) => {
+      const value = measureValue(measure, [entry])
+      return value !== null && inBand(value, measure.done)
+    })
+  )
 }
 
 /** Days between a time and the one before it. */

@@ -5,6 +5,7 @@ import { addedMeasure } from '../../outbreak/measures.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { entriesBetween, type CourseContext } from '../courseContext.ts'
+import { fallowState } from '../fallow.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import { dailySteps } from './daily.ts'
 import type { RuleKind } from './kind.ts'
@@ -13,11 +14,18 @@ import { donePress } from './kind.ts'
 function steps(rule: RuleOf<'task'>, builder: Builder, phaseMs: number, exitMs: number | null): Step[] {
   const { everyDays, fromDay, untilDay, steers, minutes } = rule
   if (everyDays === undefined) return onceStep(rule, builder, phaseMs, exitMs)
+  const inside = rule.whileEmpty === true ? (fallowState(builder.context)?.inside ?? []) : []
   return dailySteps(rule, builder, phaseMs, exitMs, {
     everyDays,
     fromDay,
     untilDay,
     made: { detail: rule.text, ...(minutes === undefined ? {} : { minutes }), ...(steers ? { steers } : {}) },
+    ...(inside.length > 0
+      ? {
+          open: (i, { dueMs }) =>
+            make(rule, builder, i, { detail: `Not yet: ${inside.join(', ')} inside.`, dueMs, state: 'waiting' }),
+        }
+      : {}),
     ...(steers ? { doneIn: ({ dayStart, dayEnd }) => pouredBetween(steers, builder.context, dayStart, dayEnd) } : {}),
   })
 }

@@ -4,6 +4,7 @@ import type { CourseEstimate } from '../../level/estimate.ts'
 import { checkStands } from '../../level/fromRecord.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
+import { spanWords } from '../../units/spanWords.ts'
 import { roleReadings, valueFor, type CourseContext } from '../courseContext.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import { STANDARD_CHECK } from './gate.ts'
@@ -49,9 +50,7 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
   const occurrence = done.length + skips.length
   let wished = false
   let detail =
-    lastMs > 0
-      ? `Due ${Math.round(everyAt(dueMs) / MS_PER_HOUR)} h after the last one.`
-      : 'Not read in this course yet.'
+    lastMs > 0 ? `Due ${spanWords(everyAt(dueMs) / MS_PER_HOUR)} after the last one.` : 'Not read in this course yet.'
   // A ramp's reading is asked for as soon as the dose has mixed.
   if (dosing && ramp && ramp.confirmed < ramp.levels.length) {
     if (ramp.lastDoseMs === null) return done
