@@ -145,6 +145,7 @@ describe('the run at the tank', () => {
     const dialog = await screen.findByRole('dialog')
     expect(dialog).toHaveTextContent(/Earlier than planned/)
     expect(within(dialog).getByRole('textbox', { name: /Light it is to live in/ })).toHaveValue('200')
+    await user.click(within(dialog).getByText('Yes, it is really so.'))
     await user.click(within(dialog).getByRole('button', { name: 'It is in the water' }))
     await waitFor(async () => expect((await boxEntries('bag-2')).at(-1)).toMatchObject({ act: 'move' }))
     const after = await stored()

@@ -185,6 +185,10 @@ describe('released', () => {
     const dialog = await release(user)
     await user.click(within(dialog).getByText('Light in steps'))
     expect(within(dialog).queryByRole('textbox', { name: /Light it is to live in/ })).toBeNull()
+    // An intake counts its days in that vessel: one press is not enough.
+    expect(within(dialog).getByRole('button', { name: 'It is in the water' })).toBeDisabled()
+    expect(dialog).toHaveTextContent(/comes in wet, and the days of all that is in there begin anew/)
+    await user.click(within(dialog).getByText('Yes, it is really so.'))
     await user.click(within(dialog).getByRole('button', { name: 'It is in the water' }))
     await waitFor(async () => expect(await last('bag-2')).toMatchObject({ act: 'move' }))
     expect(

@@ -161,15 +161,15 @@ describe('a vessel', () => {
     expect(screen.getByRole('heading', { name: /nothing at this address/ })).toBeInTheDocument()
   })
   test('a resident is added with its group', async () => {
-    const user = await open(<VesselPage />, at('tub'))
+    const user = await open(<VesselPage />, at('holding-b'))
     await user.click(screen.getByRole('button', { name: 'Add' }))
     const dialog = await screen.findByRole('dialog', { name: 'Add a resident' })
-    await user.selectOptions(within(dialog).getByRole('combobox', { name: 'Kind' }), 'gramma-loreto')
+    await user.selectOptions(within(dialog).getByRole('combobox', { name: 'Kind' }), 'amphiprion-ocellaris')
     await user.click(within(dialog).getByRole('button', { name: 'Add' }))
     await waitFor(async () =>
       expect(
         [...(await stored()).residents.values()].some(
-          ({ body }) => body.vesselId === 'tub' && body.group === 'hg-goby-blenny',
+          ({ body }) => body.vesselId === 'holding-b' && body.group === 'hg-clown-damsel',
         ),
       ).toBe(true),
     )

@@ -490,6 +490,7 @@ export {
   saltGrams,
   stockPortion,
   saltWorking,
+  daysToCorrect,
   steerState,
   type Salt,
   type SteerState,

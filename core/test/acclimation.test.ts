@@ -18,6 +18,7 @@ import {
   largestChange,
   lightStart,
   METHOD_IDS,
+  liveRun,
   methodActions,
   mixByMass,
   nbsOffset,
@@ -34,11 +35,13 @@ import {
   waterForBatch,
   waterToFinish,
   type CompareInputs,
+  type ContainerEntry,
   type Ranged,
   type RunAction,
   type RunInputs,
 } from '@brinvo/core'
 import fc from 'fast-check'
+import { entryAt } from './entries.ts'
 
 const water = { tempC: 22, salinityPsu: 32, phNbs: 7.4, alkalinityDkh: 8, tanMgN: 1.2 }
 const tank = { tempC: 25.5, salinityPsu: 34.5, phNbs: 8.15, alkalinityDkh: 8.2, tanMgN: 0.02 }
@@ -522,4 +525,70 @@ test('salt and fresh water of a batch weigh together what the batch weighs', () 
     expect(grams + water * seawaterDensity(0, tempC)).toBeCloseTo(litres * seawaterDensity(psu, tempC), 6)
     expect(water).toBeLessThan(litres)
   }
+})
+
+describe('a plan that no limit allows', () => {
+  const bag = { ...water, salinityPsu: 31, tempC: 25.5, volumeL: 1 }
+  const kind = kindOf('hg-tang', 'marine')
+  const settings = settingsFor(kind, 1, 4, 3.5)
+  const START = Date.parse('2026-03-03T18:10:00Z')
+  /** Cups as they were laid out, at their minutes divided by the haste. */
+  const hours = (haste: number) => {
+    const actions = methodActions('scoops', { bagL: 1, bagC: bag.tempC, tankC: tank.tempC, settings })
+    const entries = actions.flatMap((action): ContainerEntry[] => {
+      const fields =
+        action.kind === 'open'
+          ? { act: 'open' }
+          : action.kind === 'add'
+            ? { act: 'add', litres: action.litres }
+            : action.kind === 'pour'
+              ? { act: 'pour', toL: action.toL }
+              : null
+      return fields === null
+        ? []
+        : [
+            entryAt<ContainerEntry>(START + (action.min / haste) * 60_000, {
+              kind: 'container',
+              arrivalId: 'a',
+              containerId: 'b',
+              ...fields,
+            }),
+          ]
+    })
+    return Array.from({ length: 12 }, (_, i) =>
+      liveRun({
+        method: 'scoops',
+        settings,
+        kind,
+        bag,
+        tank,
+        environment,
+        entries,
+        nowMs: START + (i + 1) * 10 * 60_000,
+      }),
+    )
+  }
+  test('is told with every limit it is over, and followed as laid out it never cries to slow down', () => {
+    const exact = (value: number): Ranged => ({ value, low: value, high: value })
+    const found = compareMethods({
+      ...inputs('hg-tang'),
+      bag: { ...inputs('hg-tang').bag, salinityPsu: exact(31), volumeL: exact(1) },
+      tank: { ...inputs('hg-tang').tank, salinityPsu: exact(34.5) },
+      equipment: { dripLine: false, binder: false, canMatch: false, tubL: 4 },
+      flips: true,
+    })
+    expect(found.flips.map(({ what }) => what)).toContain('a drip line is at hand')
+    expect(found.over).toBe(true)
+    expect(found.reasons.join(' ')).toMatch(/Over its limit too: .*PSU an hour/)
+    const followed = hours(1)
+    expect(followed.some(({ asLaidOut }) => asLaidOut)).toBe(true)
+    expect(followed.flatMap(({ warnings }) => warnings).filter((words) => words.includes('Slow down'))).toEqual([])
+  })
+  test('poured twice as fast it does', () => {
+    expect(
+      hours(2)
+        .flatMap(({ warnings }) => warnings)
+        .some((words) => words.includes('Slow down')),
+    ).toBe(true)
+  })
 })

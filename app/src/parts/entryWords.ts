@@ -1,6 +1,9 @@
 // An entry in words; the same words everywhere.
 import {
   ANALYTES,
+  addedMeasure,
+  analyteWord,
+  corrections,
   fromCanonical,
   METHOD_WORDS,
   preferredUnit,
@@ -14,7 +17,7 @@ import {
   type KeeperRecord,
   type Protocol,
 } from '@brinvo/core'
-import { preferencesOf } from '../design/words.ts'
+import { preferencesOf, sentenceCase } from '../design/words.ts'
 
 /** A stored value in the keeper's own unit, to four places. */
 function inUnitsOf(record: KeeperRecord, value: number, dimension: Dimension): string {
@@ -176,6 +179,9 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'container':
       return containerWords(entry, record)
     case 'tally': {
+      const poured = corrections.find(({ id }) => addedMeasure(id) === entry.measure)
+      if (poured)
+        return `${sentenceCase(analyteWord(poured.analyte as never))}: ${Number((entry.values['grams'] ?? 0).toPrecision(3))} g added, about ${Number((entry.values['rise'] ?? 0).toPrecision(2))} ${poured.unit}`
       const measure = countedIn(record, entry.courseId, entry.measure)
       const values = Object.entries(entry.values).map(([key, value]) => {
         const field = measure?.fields.find(({ id }) => id === key)

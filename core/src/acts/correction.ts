@@ -82,7 +82,8 @@ export function checkCorrection(
         `${trim(gross)} ${correction.unit} in 24 hours${used > 0 ? `, ${trim(used)} of it used up,` : ''} is over the most of ${correction.perDayMax} ${correction.unit} a day.`,
       ),
     )
-  else if (day > correction.perDay * 1.05)
+  // What the plan itself offers by its tests is the pace.
+  else if (day > correction.perDay * 1.05 && rise > state.rise * 1.05)
     found.push(warn('correction-fast', `Faster than the usual ${correction.perDay} ${correction.unit} a day.`))
   for (const { analyte, perUnit, unit } of salt.side ?? []) {
     const other = corrections.find((one) => one.analyte === analyte)

@@ -5,7 +5,7 @@ import { formAmong } from '../knowledge/uses.ts'
 import { protocolHash, type Protocol, type Rule } from '../knowledge/protocols.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
 import { fights } from '../outbreak/campaign.ts'
-import { waitsForHosts } from '../protocols/hosts.ts'
+import { waitsForHosts } from '../knowledge/hosts.ts'
 import { revised } from '../record/account.ts'
 import type { CourseDocument, RegisterDocument, ResidentDocument, VesselDocument } from '../record/types.ts'
 import {

@@ -1,5 +1,5 @@
 // Gear that gets wet, or is made safe: what it may carry into a vessel, gravest where one is kept free of fish.
-import { waitsForHosts } from '../protocols/hosts.ts'
+import { waitsForHosts } from '../knowledge/hosts.ts'
 import { gearState } from '../record/gear.ts'
 import { ask, block, type Refusal } from '../safety/refusal.ts'
 import { coursesIn } from '../safety/water.ts'

@@ -161,7 +161,7 @@ export function campaignState(
   const removal =
     campaign.kind === 'removal' && main && main.points.length > 0 ? removalOf(campaign, main, context) : null
   const arms = main?.measure.arms ? armsOf(main) : []
-  const finished = progress.current === null
+  const { finishedMs } = progress
   const missing = missingAnimals(record, active, course.body.vesselId, startMs, nowMs)
   const alarms = [
     ...countAlarms(measures, campaign, context),
@@ -197,7 +197,7 @@ export function campaignState(
       nowMs,
       zone,
     ),
-    over: overAnswer({ campaign, context, measures, main, counts, jar, removal, finished }),
+    over: overAnswer({ campaign, context, measures, main, counts, jar, removal, finishedMs }),
     working: workingAnswer({ campaign, context, measures, main, counts, jar, removal, arms, day }),
     stop: stopAnswer({
       guards,
@@ -373,8 +373,8 @@ function overAnswer({
   counts,
   jar,
   removal,
-  finished,
-}: Asked & { finished: boolean }): Answer {
+  finishedMs,
+}: Asked & { finishedMs: number | null }): Answer {
   if (jar) {
     const words = {
       'no-look': 'Not known: nobody has looked into the jar.',
@@ -388,8 +388,8 @@ function overAnswer({
     return { tone: jar.state === 'clear' ? 'good' : jar.state === 'void' ? 'caution' : 'plain', words }
   }
   const raised = campaign.kind === 'correction' ? raisedTo(context) : null
-  if (raised) return raisedAnswer(raised, finished)
-  if (finished) return finishedAnswer(measures, counts, context)
+  if (raised) return raisedAnswer(raised, finishedMs !== null)
+  if (finishedMs !== null) return finishedAnswer(measures, counts, context, finishedMs)
   const between = campaign.kind === 'jar' ? betweenRounds(context) : null
   if (between !== null) return between
   if (!main) return { tone: 'plain', words: 'It ends when its steps are done.' }
@@ -515,6 +515,7 @@ function finishedAnswer(
   measures: readonly MeasureState[],
   counts: CountVerdict | null,
   context: CourseContext,
+  finishedMs: number,
 ): Answer {
   const { protocol, nowMs } = context
   const counted = protocol.phases.some(({ exit }) => judgesByCount(exit))
@@ -552,11 +553,12 @@ function finishedAnswer(
           : 'The time is up. Nothing was counted, so whether it is over is yours to judge: look, then end it with an outcome.',
     }
   const last = Math.max(...judged.flatMap(({ points }) => points.map(({ atMs }) => atMs)), -Infinity)
-  // Where counts ended a phase, the days free of it that follow are the protocol's own.
-  if (!counted && judged.length > 0 && nowMs - last > STALE_DAYS * DAY)
+  // Where counts ended a phase, what matters is that they reach to the end of the last one.
+  const fromMs = counted ? finishedMs : nowMs
+  if (judged.length > 0 && fromMs - last > STALE_DAYS * DAY)
     return {
       tone: 'caution',
-      words: `It was over when last counted, ${Math.round((nowMs - last) / DAY)} days ago. Count once more before you end it.`,
+      words: `It was over when last counted, ${Math.round((nowMs - last) / DAY)} days ago, and ${counted ? 'the days since then had no look' : 'nobody has looked since'}. Count once more before you end it.`,
     }
   const { record, allActive, course, startMs } = context
   const { vesselId } = course.body
@@ -671,9 +673,10 @@ function workingAnswer({
       tone: 'good',
       words: `Yes: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${better > 0 && main.measure.per !== 'jar' ? `, better by ${weeks}` : ''}.`,
     }
+  const worse = better < 0 && Math.abs(better) * Math.max(1, span) >= 0.05 * Math.abs(main.points.at(-1)!.value)
   return {
-    tone: 'plain',
-    words: `${better > 0 ? 'It moves the right way' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${main.measure.per === 'jar' ? '' : `, ${weeks}`}.`,
+    tone: worse ? 'caution' : 'plain',
+    words: `${better > 0 ? 'It moves the right way' : worse ? 'It gets worse' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${main.measure.per === 'jar' ? '' : `, ${weeks}`}.`,
   }
 }
 

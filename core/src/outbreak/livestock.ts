@@ -4,7 +4,7 @@ import { residentVessels } from '../record/whereabouts.ts'
 import type { ActiveLedger, CourseDocument, KeeperRecord, ResidentDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
-import { waitsForHosts } from '../protocols/hosts.ts'
+import { waitsForHosts } from '../knowledge/hosts.ts'
 import type { Campaign } from './measures.ts'
 
 const DAY = 86_400_000

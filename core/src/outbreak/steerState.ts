@@ -3,6 +3,7 @@ import { limitOf } from '../knowledge/limits.ts'
 import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
 import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
 import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Working } from '../working.ts'
@@ -176,20 +177,46 @@ export function steerState(
   return { correction, reading, readings, use, dose, silicate, rise, stopped, raisedToday, volumeL, watch }
 }
 
+/**
+ * Days that a correction still takes at its pace, by what was read and what is used up: the longest of what it steers.
+ * Null where nothing is steered or nothing was read; Infinity where the pace never reaches the target.
+ */
+export function daysToCorrect(
+  protocol: Protocol,
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vesselId: string,
+  nowMs: number,
+): number | null {
+  if (protocol.campaign?.kind !== 'correction') return null
+  const steered = protocol.phases.flatMap(({ rules }) =>
+    rules.flatMap((rule) => (rule.kind === 'task' ? (rule.steers ?? []) : [])),
+  )
+  const days = [...new Set(steered)].flatMap((id) => {
+    const dose = steerState(record, active, vesselId, id, nowMs)?.dose
+    return dose?.reason === 'raise' ? [dose.days ?? Infinity] : []
+  })
+  return days.length > 0 ? Math.max(...days) : null
+}
+
 /** What a running campaign of the vessel says where a guarded value has passed its stop line; null where none has. */
 function stopWords(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): string | null {
   for (const course of record.courses.values()) {
     const { body } = course
     if (body.vesselId !== vesselId || instantMs(body.startedAt) > nowMs) continue
     if (body.endedAt !== undefined && instantMs(body.endedAt) <= nowMs) continue
-    const guards = (body.protocol as { campaign?: Campaign }).campaign?.guards
+    const campaign = (body.protocol as { campaign?: Campaign }).campaign
+    const guards = campaign?.guards
     if (!guards) continue
     const own = active.filter((entry) => 'vesselId' in entry && entry.vesselId === vesselId)
-    const stop = guardStates(guards, record, own, instantMs(body.startedAt), nowMs, nowMs + DAY).find(
-      ({ verdict }) => verdict === 'stop',
-    )
+    const states = guardStates(guards, record, own, instantMs(body.startedAt), nowMs, nowMs + DAY)
+    const stop = states.find(({ verdict }) => verdict === 'stop')
     if (stop)
       return `${stop.analyte} ${Number((stop.last?.value ?? 0).toPrecision(3))} ${stop.unit} has passed the stop line of the campaign (${stop.stopWords}).`
+    // What a correction moves along with it pauses that correction until a test says that it came back.
+    const act = campaign.kind === 'correction' ? states.find(({ verdict }) => verdict === 'act') : undefined
+    if (act)
+      return `${act.analyte} ${Number((act.last?.value ?? 0).toPrecision(3))} ${act.unit} has reached the line to act on (${act.actWords}). Every other doser of it off, and test again tomorrow: below the line the portions go on.`
   }
   return null
 }

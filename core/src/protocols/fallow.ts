@@ -7,7 +7,7 @@ import { residentVessels } from '../record/whereabouts.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { valueFor, type CourseContext } from './courseContext.ts'
-import { countsEverythingWet, waitsForHosts } from './hosts.ts'
+import { countsEverythingWet, waitsForHosts } from '../knowledge/hosts.ts'
 import { warmDays, warmDaysIn, type WarmDaysState } from './warmDays.ts'
 
 export interface FallowState {

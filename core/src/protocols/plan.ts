@@ -80,7 +80,10 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
   })
   const current = progress.phases.findLast(({ enteredMs, exitedMs }) => enteredMs !== null && exitedMs === null)
   if (current) steps.push(...backInside(builder, current.phase))
-  steps.sort((a, b) => a.dueMs - b.dueMs || (a.key < b.key ? -1 : 1))
+  // What is due at one hour keeps the order of its protocol: the tub is emptied before it is sterilised.
+  const order = new Map(context.protocol.phases.flatMap(({ rules }) => rules).map(({ id }, i) => [id, i]))
+  const place = ({ ruleId }: Step) => order.get(ruleId) ?? order.size
+  steps.sort((a, b) => a.dueMs - b.dueMs || place(a) - place(b) || (a.key < b.key ? -1 : 1))
   const fallow = fallowState(context)
   // Where all phases are over, a rhythm has nothing left to ask for; what is done once still stands until it is done.
   const asked =

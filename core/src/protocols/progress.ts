@@ -228,7 +228,7 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
     case 'tally-done': {
       const measure = context.protocol.campaign?.measures.find(({ id }) => id === condition.measure)
       if (!measure) return null
-      const since = condition.kind === 'tally-clean' ? phaseStartMs : context.startMs
+      const since = condition.kind === 'tally-clean' || condition.sincePhase === true ? phaseStartMs : context.startMs
       const points = measurePoints(measure, entriesBetween(context, since, Infinity), context.zone)
       const holds = ({ value }: { value: number }) =>
         condition.kind === 'tally-clean' ? value === 0 : inBand(value, measure.done)

@@ -2,6 +2,7 @@
 import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import type { ActiveLedger, ArrivalDocument, Container, ContainerEntry, KeeperRecord } from '../record/types.ts'
+import { countsEverythingWet, waitsForHosts } from '../knowledge/hosts.ts'
 import { instantMs } from '../time/time.ts'
 import type { Refusal } from './refusal.ts'
 import { holdsCopper } from './water.ts'
@@ -107,6 +108,25 @@ export function checkContainer(options: {
       level: 'forbid',
       message: `${group.label} live in ${group.water === 'marine' ? 'sea' : 'fresh'} water; ${vessel.body.name} is ${vessel.body.water}.`,
     })
+  }
+  // What counts its days without anything wet, or without a fish, begins anew: said before the bag is opened.
+  for (const course of record.courses.values()) {
+    const { body } = course
+    const runs = instantMs(body.startedAt) <= nowMs && (body.endedAt === undefined || instantMs(body.endedAt) > nowMs)
+    if (body.vesselId !== vessel.id || !runs || !waitsForHosts(body.protocol)) continue
+    const title = (body.protocol as { title?: string }).title ?? 'A course'
+    if (group?.kind === 'fish')
+      found.push({
+        rule: 'fallow',
+        level: 'block',
+        message: `${vessel.body.name} lies without fish (“${title}”). This one in there starts the whole count again: choose another vessel.`,
+      })
+    else if (countsEverythingWet(body.protocol))
+      found.push({
+        rule: 'intake-wet',
+        level: 'warn',
+        message: `“${title}” runs in ${vessel.body.name}: whatever comes in wet starts the days of all that is in there anew. Another vessel spares them.`,
+      })
   }
   const last = (field: 'tempC' | 'phNbs' | 'volumeL' | 'tanMgN') =>
     entries.findLast((entry) => entry.act === 'measured' && entry[field] !== undefined)?.[field]

@@ -4,6 +4,7 @@ import {
   analyteWord,
   agentForm,
   campaignState,
+  daysToCorrect,
   measureValue,
   redose,
   type CampaignAnswer,
@@ -56,8 +57,13 @@ export function useCampaign(course: CourseDocument): CampaignState | null {
 
 /** The three questions of a campaign, answered: is it over, is it working, must it stop. */
 export function CampaignAnswers({ course }: { course: CourseDocument }) {
-  const { plans } = useThePlans()
+  const { plans, nowMs } = useThePlans()
+  const { record, active } = useRecord()
   const state = useCampaign(course)
+  const correcting = useMemo(
+    () => daysToCorrect(course.body.protocol as unknown as Protocol, record, active, course.body.vesselId, nowMs),
+    [course, record, active, nowMs],
+  )
   if (!state) return null
   const { over, working, stop, expect, effort } = state
   const main = state.measures[0]
@@ -72,7 +78,7 @@ export function CampaignAnswers({ course }: { course: CourseDocument }) {
       <Stack $gap={4}>
         <Row $between>
           <h2>
-            Day {state.day} <Quiet>{dayOfLeast(course)}</Quiet>
+            Day {state.day} <Quiet>{correcting === null ? dayOfLeast(course) : correctingWords(correcting)}</Quiet>
           </h2>
           {main && !ended && !roundOpen && (
             <LinkButton to={`/courses/${course.id}/tally/${main.measure.id}`}>
@@ -160,6 +166,10 @@ function Redose({ course, state }: { course: CourseDocument; state: string }) {
 const leastOf = (course: CourseDocument): number =>
   (course.body.protocol as unknown as Protocol).phases.reduce((sum, { typicalDays }) => sum + typicalDays, 0)
 const dayOfLeast = (course: CourseDocument): string => `of about ${Math.round(leastOf(course))}`
+const correctingWords = (days: number): string =>
+  Number.isFinite(days)
+    ? `; about ${plural(days, 'day')} to the target`
+    : '; at this use the day’s limit never reaches the target'
 const endDay = (course: CourseDocument): number =>
   (course.body.protocol as unknown as Protocol).phases[0]?.typicalDays ?? 7
 

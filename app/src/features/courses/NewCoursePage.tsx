@@ -6,6 +6,7 @@ import {
   agentForm,
   formGiven,
   coursePreview,
+  daysToCorrect,
   formatDose,
   kitOf,
   logPriorFromRange,
@@ -171,6 +172,13 @@ export function NewCoursePage() {
         measures: settings.syringesMl,
       })
     : null
+  // A correction takes what its pace and the reading ask, not what its protocol usually takes.
+  const correcting = useMemo(
+    () => daysToCorrect(protocol, record, active, vesselId, nowMs),
+    [protocol, record, active, vesselId, nowMs],
+  )
+  const least = preview?.leastDays ?? 0
+  const days = correcting !== null && Number.isFinite(correcting) ? Math.max(least, correcting) : least
   const spare = vessels.find(
     ({ id, body: other }) =>
       id !== vesselId &&
@@ -603,7 +611,6 @@ export function NewCoursePage() {
         {levels.length === 0 && protocol.productRoles.length > 0 && !protocol.campaign && (
           <Tray>
             <Stack>
-              <h2>Before you begin</h2>
               <HazardCard hazardIds={bottleHazards} />
               <Quiet>The amounts stand on the steps once the course runs, in mL or g of your own bottle.</Quiet>
             </Stack>
@@ -617,9 +624,15 @@ export function NewCoursePage() {
             {preview && (
               <Facts>
                 <dt>at least</dt>
-                <dd>{preview.leastDays} days</dd>
+                <dd>{days} days</dd>
                 <dt>earliest end</dt>
-                <dd>{longDayText(nowMs + preview.leastDays * 86_400_000, settings)}</dd>
+                <dd>{longDayText(nowMs + days * 86_400_000, settings)}</dd>
+                {correcting === Infinity && (
+                  <>
+                    <dt>at this use</dt>
+                    <dd>the day’s limit never reaches the target: find what uses it up</dd>
+                  </>
+                )}
                 {preview.watchDays > 0 && (
                   <>
                     <dt>then watched</dt>

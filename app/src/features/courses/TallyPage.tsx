@@ -135,8 +135,16 @@ function CountForm({
     (entry) => entry.kind === 'tally' && entry.courseId === courseId && entry.measure === measure.id,
   )
   // Everything fixed to its place there; a colony that was isolated lives elsewhere, and is not among them.
-  const neighbours = residentsIn(record, active, vesselId, nowMs).flatMap(({ body }) =>
-    groupOf(body.group)?.kind === 'coral' || FIXED.has(body.group) ? [body.name] : [],
+  // What is followed as a finding there is the sick one itself.
+  const sick = new Set(
+    [...record.findings.values()].flatMap(({ body }) =>
+      body.vesselId === vesselId && body.endedAt === undefined && body.residentId !== undefined
+        ? [body.residentId]
+        : [],
+    ),
+  )
+  const neighbours = residentsIn(record, active, vesselId, nowMs).flatMap(({ id, body }) =>
+    !sick.has(id) && (groupOf(body.group)?.kind === 'coral' || FIXED.has(body.group)) ? [body.name] : [],
   )
   const known =
     measure.per === 'jar'

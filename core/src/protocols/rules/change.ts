@@ -32,7 +32,7 @@ function steps(rule: RuleOf<'change'>, builder: Builder, phaseMs: number, exitMs
   if (exitMs !== null || (rule.times !== undefined && done.length >= rule.times)) return done
   const { zone } = context
   const left = Math.max(1, (rule.times ?? 1) - done.length)
-  const size = rule.sizedBy === undefined ? null : sizeOf(rule, builder, left)
+  const size = rule.sizedBy === undefined ? null : sizeOf(rule, builder, left, volume?.litres ?? 0)
   const fraction = size?.fraction ?? rule.fraction
   const litres = fraction * (volume?.litres ?? 0)
   const everyDays = rule.everyDays ?? 1
@@ -128,13 +128,28 @@ function sizeOf(
   rule: RuleOf<'change'>,
   { context }: Builder,
   left: number,
+  tankL: number,
 ): { fraction: number; words: string; working: Working } {
   const since = context.nowMs - (rule.readWithinHours ?? 24) * MS_PER_HOUR
   const read = rule.sizedBy!.flatMap(({ role, atMost }) => {
     const entry = roleReadings(context, role, Math.max(since, context.startMs)).at(-1)
     if (entry === undefined) return []
+    // What was changed since then has thinned it.
+    const thinned = entriesBetween(context, entryMs(entry) + 1, context.nowMs + 1).reduce(
+      (share, one) => (one.kind === 'change' ? share * (1 - changedShare(one, tankL)) : share),
+      1,
+    )
     const { label } = context.protocol.instrumentRoles.find(({ id }) => id === role) ?? { label: role }
-    return [{ name: label.replace(/ kit$/, ''), value: entry.value, unit: entry.unit, atMost, entryId: entry.id }]
+    return [
+      {
+        name: label.replace(/ kit$/, ''),
+        value: entry.value * thinned,
+        read: entry.value,
+        unit: entry.unit,
+        atMost,
+        entryId: entry.id,
+      },
+    ]
   })
   const needed = Math.max(0, ...read.map(({ value, atMost }) => 1 - atMost / Math.max(value, atMost)))
   const each = 1 - (1 - needed) ** (1 / left)
@@ -144,8 +159,8 @@ function sizeOf(
     : Math.min(rule.fraction, Math.max(rule.least ?? 0, Math.ceil(20 * each) / 20))
   const after = (value: number, times: number) => Number((value * (1 - fraction) ** times).toPrecision(2))
   const expected = read.map(
-    ({ name, value, unit }) =>
-      `${name} ${value} → about ${after(value, 1)} ${unit}${left > 1 ? `, ${after(value, left)} after ${left === 2 ? 'both' : 'all'}` : ''}`,
+    ({ name, value, read, unit }) =>
+      `${name} ${read === value ? value : `about ${Number(value.toPrecision(2))} since the change`} → about ${after(value, 1)} ${unit}${left > 1 ? `, ${after(value, left)} after ${left === 2 ? 'both' : 'all'}` : ''}`,
   )
   return {
     fraction,
@@ -162,8 +177,9 @@ function sizeOf(
       formula:
         'share of each = 1 − (limit ÷ reading)^(1 ÷ changes left), not under the least, not over the most at once',
       inputs: [
-        ...read.flatMap(({ name, value, unit, atMost, entryId }) => [
-          { label: `${name}, read`, value, unit, entryIds: [entryId] },
+        ...read.flatMap(({ name, value, read: said, unit, atMost, entryId }) => [
+          { label: `${name}, read`, value: said, unit, entryIds: [entryId] },
+          ...(said === value ? [] : [{ label: `${name}, thinned since`, value, unit }]),
           { label: `${name}, wanted at most`, value: atMost, unit },
         ]),
         { label: 'changes left', value: left, unit: '' },

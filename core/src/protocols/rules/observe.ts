@@ -14,9 +14,21 @@ function steps(rule: RuleOf<'observe'>, builder: Builder, phaseMs: number, exitM
   return dailySteps(rule, builder, phaseMs, exitMs, {
     everyDays: 1,
     made: { detail: `Spread over the day. Look at ${rule.look.join(', ')}.`, minutes: rule.minutes },
+    // Ten minutes in which the chases were counted are this watching, wherever they were noted.
+    ...(rule.look.includes('chases')
+      ? {
+          doneIn: ({ dayStart, dayEnd }: DaySpan) =>
+            entriesBetween(builder.context, dayStart, dayEnd).findLast(
+              (entry) => entry.kind === 'count' && entry.what === CHASES,
+            ),
+        }
+      : {}),
     ...(rule.split === true ? { open: (i: number, span: DaySpan) => splitWatch(rule, builder, i, span) } : {}),
   })
 }
+
+/** What ten minutes of counted chases stand under on the ledger. */
+const CHASES = 'chases-10min'
 
 /** A day's watching that is spread over its looks: what was looked at, and what is left. */
 function splitWatch(rule: RuleOf<'observe'>, builder: Builder, occurrence: number, span: DaySpan): Step {

@@ -62,7 +62,13 @@ function steps(rule: RuleOf<'tally'>, builder: Builder, phaseMs: number, exitMs:
             : (rule.text ?? measure?.how ?? ''),
         dueMs,
         untilMs,
-        fromMs: rule.afterDose === undefined ? Math.min(dueMs, atHourOfDay(dayOf(dueMs, zone), 0, zone)) : dueMs,
+        // A count of the day may be made from its morning on; of several a day each has its own hours.
+        fromMs:
+          rule.afterDose !== undefined
+            ? dueMs
+            : next - offset < 1
+              ? dueMs - 0.5 * (next - offset) * DAY
+              : Math.min(dueMs, atHourOfDay(dayOf(dueMs, zone), 0, zone)),
         tally: { measure: rule.measure },
         ...(rule.minutes === undefined ? {} : { minutes: rule.minutes }),
         ...(entry && entry.kind !== 'skip' && open.length === 0

@@ -2,7 +2,7 @@
 import type { RuleOf } from '../../knowledge/protocols.ts'
 import type { CourseEstimate } from '../../level/estimate.ts'
 import { checkStands } from '../../level/fromRecord.ts'
-import { entryMs } from '../../time/time.ts'
+import { addDays, atHourOfDay, dayOf, entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { spanWords } from '../../units/spanWords.ts'
 import { roleReadings, valueFor, type CourseContext } from '../courseContext.ts'
@@ -45,6 +45,16 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
       ? (rule.denseEveryHours ?? valueFor(rule.everyHours, context, 'h'))
       : valueFor(rule.everyHours, context, 'h')) * MS_PER_HOUR
   let dueMs = lastMs > 0 ? Math.max(firstMs, lastMs + everyAt(lastMs)) : firstMs
+  // The first such hour from then on, and not one more than half a rhythm away.
+  const { atHour } = rule
+  const atItsHour = (ms: number): number => {
+    if (atHour === undefined) return ms
+    const { zone } = context
+    const today = atHourOfDay(dayOf(ms, zone), atHour, zone)
+    const slackMs = lastMs > 0 ? everyAt(ms) / 2 : 0
+    return today >= ms - slackMs ? today : atHourOfDay(addDays(dayOf(ms, zone), 1), atHour, zone)
+  }
+  dueMs = atItsHour(dueMs)
   const ramp = builder.progress.ramp
   const dosing = role.readsFormOf !== undefined
   const occurrence = done.length + skips.length
@@ -88,7 +98,7 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
   ]
   let next = Math.max(dueMs, context.nowMs)
   for (let i = 1; i < 20; i++) {
-    next += everyAt(next)
+    next = atItsHour(next + everyAt(next))
     if (next > builder.aheadMs) break
     steps.push(make(rule, builder, occurrence + i, { detail: '', dueMs: next, state: 'ahead', test }))
   }
