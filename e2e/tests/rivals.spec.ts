@@ -74,8 +74,15 @@ test('9, 10: dinoflagellates that came back: named, rivals fed, blown off, taper
   await keeper.look('s10-hold')
   await at(28.3)
   await keeper.press('Done: Ultraviolet to half the hours')
+  // While it holds, a slide a week says so.
+  const still = { Dinoflagellates: '1', 'All the rest': '99' }
+  await at(35.2)
+  await count('dino-share', still)
   await at(42.4)
   await keeper.press('Done: Ultraviolet to a quarter of the hours')
+  await count('dino-share', still)
+  await at(49.2)
+  await count('dino-share', still)
   await at(56.6)
   await count('dino-share', { Dinoflagellates: '1', 'All the rest': '99' })
   await keeper.look('s10-stock')
@@ -179,12 +186,22 @@ test('20: the competitor is fed: silicate by the drop while the test still reads
   }
   await at(42.2)
   await keeper.press('Done: Silicate to half')
-  await at(56.5)
+  const still = { Dinoflagellates: '1', 'All the rest': '99' }
+  const slide = async (day: number) => {
+    await at(day)
+    await count('dino-share', still)
+  }
+  await slide(49.2)
+  await slide(56.5)
   await keeper.press('Done: Silicate to a quarter')
+  await slide(63.2)
   await at(70)
   await keeper.press('Done: No more silicate')
+  await slide(72)
   await at(79)
   await keeper.press('Yes: The test snail lives')
+  await slide(86)
+  await slide(100)
   await at(112.5)
   for (const [measure, values] of [
     ['dino-share', { Dinoflagellates: '1', 'All the rest': '99' }],

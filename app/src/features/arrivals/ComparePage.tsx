@@ -182,7 +182,8 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
   const { comparison, sampled, error } = useComparison(inputs)
   const entries = containerEntries(active, arrivalId, containerId)
   const problems = checkContainer({ record, active, container, entries, nowMs })
-  const refused = problems.filter(({ level }) => level === 'forbid')
+  // What would be refused at the press is not offered.
+  const refused = problems.filter(({ level }) => level === 'forbid' || level === 'block')
   const risk = problems.find(({ rule }) => rule === 'no-quarantine')
   const fresh = base.kind.conductivity !== undefined
   const trying = Object.keys(tried).length > 0 || match !== null
@@ -234,10 +235,12 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
             {container.commonName ?? groupOf(container.group)?.label} to {vessel?.body.name}
           </Quiet>
         </p>
-        {refused.map(({ rule, message }) => (
+        {refused.map(({ rule, level, message }) => (
           <Tray key={rule} $tone="danger" role="alert">
-            <strong>Refused. There is no override.</strong>
-            <p>{told(message)}</p>
+            <strong>{level === 'forbid' ? 'Refused. There is no override.' : 'Not as it stands.'}</strong>
+            <p>
+              {told(message)} <Link to={`/arrivals/${arrivalId}/edit`}>Change where it goes</Link>
+            </p>
           </Tray>
         ))}
         {error !== null && (
