@@ -46,6 +46,16 @@ async function score(keeper: Keeper, course: string, patches: Patches, day: numb
   }
 }
 
+/** The treated patches are white: what is white is done, and the time is left out in words. */
+async function whiteIsDone(keeper: Keeper): Promise<void> {
+  await keeper.said(/nothing is left to treat/)
+  await keeper.press(/^Leave out: Spot treatment/)
+  const skip = keeper.page.getByRole('dialog')
+  await skip.getByRole('textbox').fill('White all over')
+  await skip.getByRole('button', { name: 'Leave it out' }).click()
+  await expect(skip).toHaveCount(0)
+}
+
 async function round(
   keeper: Keeper,
   course: string,
@@ -88,6 +98,10 @@ test('18: brush algae and a 12 % bottle: thinned, two weeks by syringe, three wa
   for (let time = 0; time < 7; time++) {
     keeper.nowMs = start + 2 * time * DAY + (time === 0 ? 0 : 3_600_000)
     await keeper.wait(0, course)
+    if (time > 3) {
+      await whiteIsDone(keeper)
+      continue
+    }
     await round(keeper, course, { 'sword, old leaf': '0,4' })
     if (time === 1 || time === 3) {
       keeper.nowMs = start + (2 * time + 1) * DAY
@@ -243,13 +257,7 @@ test('11: slime and turf in a very small reef: pulled, spotted by syringe for a 
     keeper.nowMs = start + day * DAY + (day === 0 ? 600_000 : 3_600_000)
     await keeper.wait(0, course)
     if (day > 8) {
-      // The treated patch is white: what is white is done, and the time is left out in words.
-      await keeper.said(/nothing is left to treat/)
-      await keeper.press(/^Leave out: Spot treatment/)
-      const skip = page.getByRole('dialog')
-      await skip.getByRole('textbox').fill('White all over')
-      await skip.getByRole('button', { name: 'Leave it out' }).click()
-      await expect(skip).toHaveCount(0)
+      await whiteIsDone(keeper)
       continue
     }
     await round(keeper, course, { 'cave mouth': '0,1' }, 'spot-daily')

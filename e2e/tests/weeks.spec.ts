@@ -365,6 +365,8 @@ test('14: treated too long: rest as a plan, day by day, ended by a week without 
     if (day < 14) continue
     // A week of it watched in full: one press for each look that was nothing odd.
     for (let look = 0; look < 3; look++) {
+      // On the last day it ends as soon as its week is full, and asks for nothing more.
+      if ((await page.getByRole('heading', { name: 'It has run through.' }).count()) > 0) break
       const button = page.getByRole('button', { name: /nothing odd/ }).first()
       const label = (await button.getAttribute('aria-label'))!
       await keeper.press(label)

@@ -143,17 +143,25 @@ export function DoFirst({
         </Stack>
       </Tray>
     )
-  const presses = first.state !== 'waiting' && (
-    <Presses>
-      <StepButton step={first} look="main" />
-      <SkipButton step={first} />
-      {dose && <WorkingButton working={dose.working} />}
-      {first.change?.working && <WorkingButton working={first.change.working} />}
-      {[first, ...others].filter(({ test }) => test !== undefined).length > 1 && (
-        <LinkButton to={`/tests/${first.vesselId}`}>Enter all tests</LinkButton>
-      )}
-    </Presses>
-  )
+  // What waits on its own day can be left out in words, and that is all.
+  const presses =
+    first.state === 'waiting' ? (
+      first.fromMs <= nowMs && (
+        <Presses>
+          <SkipButton step={first} />
+        </Presses>
+      )
+    ) : (
+      <Presses>
+        <StepButton step={first} look="main" />
+        <SkipButton step={first} />
+        {dose && <WorkingButton working={dose.working} />}
+        {first.change?.working && <WorkingButton working={first.change.working} />}
+        {[first, ...others].filter(({ test }) => test !== undefined).length > 1 && (
+          <LinkButton to={`/tests/${first.vesselId}`}>Enter all tests</LinkButton>
+        )}
+      </Presses>
+    )
   return (
     <Tray>
       <Stack $gap={8}>
@@ -254,6 +262,7 @@ export function DoRest({ plan }: { plan: CoursePlan }) {
 }
 function Other({ step }: { step: Step }) {
   const told = useTold()
+  const { nowMs } = useThePlans()
   return (
     <Row $between style={{ padding: '3px 0' }}>
       <span style={{ flex: '1 1 240px' }}>
@@ -263,10 +272,10 @@ function Other({ step }: { step: Step }) {
         <Quiet>{told(step.detail)}</Quiet>
         {step.change?.working && <WorkingButton working={step.change.working} look="bare" />}
       </span>
-      {step.state !== 'waiting' && (
+      {(step.state !== 'waiting' || step.fromMs <= nowMs) && (
         <Row $gap={2}>
           <SkipButton step={step} />
-          <StepButton step={step} />
+          {step.state !== 'waiting' && <StepButton step={step} />}
         </Row>
       )}
     </Row>

@@ -8,6 +8,7 @@ import { roleUnit, valueFor, type CourseContext } from './courseContext.ts'
 import { lastHostOutMs } from './fallow.ts'
 import { countsEverythingWet } from '../knowledge/hosts.ts'
 import { placeIn, togetherIn } from './together.ts'
+import { warmDays } from './warmDays.ts'
 import { conditionTime, findRule, rulesOfVariant, signFreeDays } from './progress.ts'
 import { occurrencesOf } from './rules/registry.ts'
 
@@ -117,8 +118,18 @@ function wordsOf(
               : 'not there yet',
       }
     }
-    case 'warm-days':
-      return { words: 'Enough warm days, by the coldest reading of each' }
+    case 'warm-days': {
+      const rows = [...condition.byTemperature].sort((a, b) => a.days - b.days)
+      const sinceMs = lastHostOutMs(context)
+      const state = sinceMs === null ? null : warmDays(condition, context, sinceMs)
+      return {
+        words: `Days read at their warmth: ${rows.map(({ days, fromC }) => `${days} at ${fromC} °C or more`).join(', ')}`,
+        have:
+          state === null
+            ? 'none while a fish is in it'
+            : `${count(state.counted, 'day')}${state.unread > 0 ? `, ${state.unread} without a reading` : ''}${state.coldDay !== null && condition.colder === 'restarts' ? `, begun anew after ${state.coldDay}` : ''}`,
+      }
+    }
     case 'held': {
       const held = heldState(condition, context, phaseStartMs)
       return {

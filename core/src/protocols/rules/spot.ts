@@ -4,7 +4,7 @@ import { measureFor, roundToStep } from '../../dosing/dose.ts'
 import type { RuleOf } from '../../knowledge/protocols.ts'
 import { inBand, measureValue, type TallyEntry } from '../../outbreak/measures.ts'
 import { mostInside } from '../../safety/limits.ts'
-import { entryMs } from '../../time/time.ts'
+import { atHourOfDay, dayOf, entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { entriesBetween } from '../courseContext.ts'
 import { bottleOf, roomOf, stepEntry } from '../offers.ts'
@@ -89,6 +89,8 @@ function steps(rule: RuleOf<'spot'>, builder: Builder, phaseMs: number, exitMs: 
             .filter((part) => part !== '')
             .join(' '),
           dueMs,
+          // Left out on its day, and not only from its hour on.
+          ...(white ? { fromMs: Math.min(dueMs, atHourOfDay(dayOf(dueMs, context.zone), 0, context.zone)) } : {}),
           ...(work ? { spot: work } : {}),
           ...(open ? { state: 'ahead' as const } : white || first !== null ? { state: 'waiting' as const } : {}),
         },
