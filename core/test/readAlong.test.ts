@@ -27,7 +27,6 @@ import { entryAt, ZONE } from './entries.ts'
 
 const START = Date.parse('2026-05-01T16:00:00Z')
 const HOUR = 3_600_000
-const DAY = 24 * HOUR
 const demo = demoRecord({ seed: 7, anchorMs: START, zone: ZONE })
 const base = documentsOf(demo).filter(({ register }) => register !== 'course')
 

@@ -115,7 +115,7 @@ function actionsOf(entries: readonly ContainerEntry[], startMs: number): RunActi
 
 /** Where a container's run stands and what comes next. Pure: the same entries at the same time give the same answer. */
 export function liveRun(inputs: LiveInputs): LiveRun {
-  const { settings, kind, bag, tank, environment, nowMs } = inputs
+  const { settings, bag, tank, environment, nowMs } = inputs
   const entries = inputs.entries.filter((entry) => entryMs(entry) <= nowMs)
   const first = entries.find(({ act }) => act === 'float' || act === 'open')
   const opened = entries.find(({ act }) => act === 'open')

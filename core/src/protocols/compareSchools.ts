@@ -123,8 +123,10 @@ export function compareSchools(options: CompareSchoolsOptions): SchoolComparison
   const bystanders = residentsIn(record, active, vesselId, nowMs).filter(({ id }) => !options.residentIds.includes(id))
   const columns = protocolLibrary
     .filter(
-      ({ purpose, water, hosts: wanted }) =>
+      ({ purpose, water, hosts: wanted, residents: asked }) =>
         PURPOSES.includes(purpose) &&
+        // What asks for no animal is no school for one.
+        !(purpose === 'observation' && asked !== 'required') &&
         (water === 'both' || water === vessel.body.water) &&
         (wanted ?? ['fish']).some((host) => hosts.has(host)),
     )

@@ -16,7 +16,7 @@ import { useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Select } from '../../design/fields.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
-import { litresText, longDayText, percent } from '../../design/words.ts'
+import { litresText, longDayText, percent, plural } from '../../design/words.ts'
 import { ticked } from '../../parts/Ticks.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useWayThere } from '../../shell/wayBack.ts'
@@ -28,8 +28,9 @@ const Scroll = styled.div`
 `
 const Table = styled.table`
   border-collapse: collapse;
+  table-layout: fixed;
   width: 100%;
-  min-width: 760px;
+  min-width: 980px;
   th,
   td {
     text-align: left;
@@ -48,7 +49,6 @@ const Table = styled.table`
   }
   tbody th {
     font-weight: 650;
-    max-width: 260px;
   }
   small {
     display: block;
@@ -280,6 +280,7 @@ export function SchoolsPage() {
               threats={threats}
               vesselId={vesselId}
               label="Single treatments and watching"
+              folded
             />
             <p style={{ color: 'var(--quiet)', fontSize: 13, paddingTop: 8 }}>
               Full disc: covered in full when all rules hold; half disc: in part, or some strains; ring: not. No school
@@ -299,94 +300,134 @@ function SchoolTable({
   threats,
   vesselId,
   label,
+  folded = false,
 }: {
   columns: readonly SchoolColumn[]
   suggested: SchoolColumn | undefined
   threats: readonly ThreatId[]
   vesselId: string
   label: string
+  /** What covers nothing of what is feared stays folded. */
+  folded?: boolean
 }) {
-  const { record } = useRecord()
-  const { settings } = record
   if (columns.length === 0) return null
+  const meets = ({ coverage }: SchoolColumn) =>
+    coverage.some(({ threat, degree }) => threats.includes(threat) && degree !== 'none')
+  const open = folded ? columns.filter(meets) : columns
+  const rest = folded ? columns.filter((column) => !meets(column)) : []
+  const table = (shown: readonly SchoolColumn[]) => (
+    <SchoolRows columns={shown} suggested={suggested} threats={threats} vesselId={vesselId} />
+  )
   return (
     <section aria-label={label} style={{ paddingBottom: 18 }}>
       <h2 style={{ paddingBottom: 6 }}>{label}</h2>
-      <Scroll>
-        <Table>
-          <thead>
-            <tr>
-              <th scope="col">school</th>
-              <th scope="col">days, earliest end</th>
-              <th scope="col">caught</th>
-              <th scope="col">water, product</th>
-              <th scope="col">tests, doses, baths</th>
-              <th scope="col">covers</th>
-              <th scope="col">here</th>
-              <th scope="col">
-                <span className="sr">open</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {columns.map((column) => (
-              <tr key={column.protocol.id} data-suggested={column === suggested ? '' : undefined}>
-                <th scope="row">
-                  {column.protocol.title}
-                  <small>{column.protocol.school.tradeOff}</small>
-                </th>
-                <td data-number>
-                  <strong>{column.days} d</strong>
-                  <small>{longDayText(column.earliestMs, settings)}</small>
-                  {column.afterwards.map((words) => (
-                    <small key={words}>with {words}</small>
-                  ))}
-                </td>
-                <td data-number>{column.handling === 0 ? 'never' : `${column.handling} ×`}</td>
-                <td data-number>
-                  {column.waterL === null ? '–' : litresText(column.waterL, settings)}
-                  {column.products.map(({ productId, amount, unit }) => (
-                    <small key={productId}>
-                      {amount < 10 ? amount.toFixed(1) : Math.ceil(amount)} {unit} of{' '}
-                      {record.products.get(productId)?.body.name}
-                    </small>
-                  ))}
-                </td>
-                <td data-number>
-                  {column.tests}, {column.doses}, {column.baths}
-                </td>
-                <td>
-                  <Covered column={column} threats={threats} />
-                </td>
-                <td>
-                  {column.forbidden.length > 0 ? (
-                    <>
-                      <Tag $tone="danger">must not</Tag>
-                      <small>{column.forbidden.join('; ')}</small>
-                    </>
-                  ) : column.cautions.length > 0 ? (
-                    <>
-                      <Tag $tone="due">care</Tag>
-                      <small>{column.cautions.join('; ')}</small>
-                    </>
-                  ) : (
-                    <Tag $tone="good">fits</Tag>
-                  )}
-                  {column.needs.length > 0 && <small>needs {column.needs.join(', ')}</small>}
-                </td>
-                <td>
-                  <LinkButton
-                    to={`/courses/new?vessel=${vesselId}&protocol=${column.protocol.id}`}
-                    aria-label={`Look at ${column.protocol.title}`}
-                  >
-                    Look
-                  </LinkButton>
-                </td>
-              </tr>
-            ))}
-          </tbody>
-        </Table>
-      </Scroll>
+      {open.length > 0 && table(open)}
+      {rest.length > 0 && (
+        <details>
+          <summary>
+            {plural(rest.length, 'single treatment')}{' '}
+            {threats.length === 0 ? 'and what each covers' : 'that cover nothing of what is feared'}
+          </summary>
+          {table(rest)}
+        </details>
+      )}
     </section>
+  )
+}
+
+function SchoolRows({
+  columns,
+  suggested,
+  threats,
+  vesselId,
+}: {
+  columns: readonly SchoolColumn[]
+  suggested: SchoolColumn | undefined
+  threats: readonly ThreatId[]
+  vesselId: string
+}) {
+  const { record } = useRecord()
+  const { settings } = record
+  return (
+    <Scroll>
+      <Table>
+        <colgroup>
+          {['24%', '13%', '7%', '13%', '8%', '16%', '19%', '90px'].map((width, i) => (
+            <col key={i} style={{ width }} />
+          ))}
+        </colgroup>
+        <thead>
+          <tr>
+            <th scope="col">school</th>
+            <th scope="col">days, earliest end</th>
+            <th scope="col">caught</th>
+            <th scope="col">water, product</th>
+            <th scope="col">tests, doses, baths</th>
+            <th scope="col">covers</th>
+            <th scope="col">here</th>
+            <th scope="col">
+              <span className="sr">open</span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {columns.map((column) => (
+            <tr key={column.protocol.id} data-suggested={column === suggested ? '' : undefined}>
+              <th scope="row">
+                {column.protocol.title}
+                <small>{column.protocol.school.tradeOff}</small>
+                {column.afterwards.map((words) => (
+                  <small key={words}>Then {words}.</small>
+                ))}
+              </th>
+              <td data-number>
+                <strong>{column.days} d</strong>
+                <small>{longDayText(column.earliestMs, settings)}</small>
+              </td>
+              <td data-number>{column.handling === 0 ? 'never' : `${column.handling} ×`}</td>
+              <td data-number>
+                {column.waterL === null ? '–' : litresText(column.waterL, settings)}
+                {column.products.map(({ productId, amount, unit }) => (
+                  <small key={productId}>
+                    {amount < 10 ? amount.toFixed(1) : Math.ceil(amount)} {unit} of{' '}
+                    {record.products.get(productId)?.body.name}
+                  </small>
+                ))}
+              </td>
+              <td data-number>
+                {column.tests}, {column.doses}, {column.baths}
+              </td>
+              <td>
+                <Covered column={column} threats={threats} />
+              </td>
+              <td>
+                {column.forbidden.length > 0 ? (
+                  <>
+                    <Tag $tone="danger">must not</Tag>
+                    <small>{column.forbidden.join('; ')}</small>
+                  </>
+                ) : column.cautions.length > 0 ? (
+                  <>
+                    <Tag $tone="due">care</Tag>
+                    <small>{column.cautions.join('; ')}</small>
+                  </>
+                ) : (
+                  <Tag $tone="good">fits</Tag>
+                )}
+                {column.needs.length > 0 && <small>needs {column.needs.join(', ')}</small>}
+              </td>
+              <td>
+                <LinkButton
+                  to={`/courses/new?vessel=${vesselId}&protocol=${column.protocol.id}`}
+                  aria-label={`Look at ${column.protocol.title}`}
+                >
+                  Look
+                </LinkButton>
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+    </Scroll>
   )
 }

@@ -25,14 +25,16 @@ import { NARROW } from '../../design/theme.ts'
 import { dayText, plural, whenText } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
 import { Photos } from '../../parts/Photos.tsx'
+import { SignPicture } from '../../parts/Drawings.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
+import { LEVEL_PLATES, plateOfState } from '../../plates/walk.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
 
 const Coral = styled.li`
   display: grid;
-  grid-template-columns: minmax(150px, 220px) minmax(0, 1fr) auto;
+  grid-template-columns: minmax(150px, 290px) minmax(0, 1fr) auto;
   gap: 6px 16px;
   align-items: center;
   padding: 10px 0;
@@ -49,6 +51,19 @@ const Coral = styled.li`
       grid-column: 1 / -1;
     }
   }
+`
+const Who = styled.div`
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  > svg {
+    flex: none;
+  }
+`
+const Level = styled.span`
+  display: grid;
+  gap: 2px;
+  justify-items: center;
 `
 const Chip = styled.button`
   min-height: 44px;
@@ -214,16 +229,20 @@ function CoralRow({
   const last = walks.at(-1)
   const state = { ...(last?.state ?? WELL), ...pressed }
   const aspect = walkAspects.find(({ id }) => id === open)
+  const plate = plateOfState(state, coral.body.scientificName)
   const said = aspect ? 'Back' : pressed !== undefined ? 'Looked at' : last ? 'As before' : 'Well'
   return (
     <Coral {...(pressed ? { 'data-looked': '' } : {})}>
-      <div>
-        <Link to={`/residents/${coral.id}`}>{coral.body.name}</Link>
-        <br />
-        <Quiet>
-          {last ? `${whenText(last.atMs, nowMs, record.settings)}: ${stateWords(last.state)}` : 'never walked'}
-        </Quiet>
-      </div>
+      <Who>
+        {plate && <SignPicture id={plate} />}
+        <div>
+          <Link to={`/residents/${coral.id}`}>{coral.body.name}</Link>
+          <br />
+          <Quiet>
+            {last ? `${whenText(last.atMs, nowMs, record.settings)}: ${stateWords(last.state)}` : 'never walked'}
+          </Quiet>
+        </div>
+      </Who>
       {aspect ? (
         <Row $gap={6} role="group" aria-label={`${aspect.label} of ${coral.body.name}`}>
           {aspect.levels.map((word, level) => (
@@ -233,7 +252,10 @@ function CoralRow({
               aria-pressed={state[aspect.id] === level}
               onClick={() => onPress({ [aspect.id]: level })}
             >
-              {word}
+              <Level>
+                {LEVEL_PLATES[aspect.id]?.[level] && <SignPicture id={LEVEL_PLATES[aspect.id]![level]!} />}
+                {word}
+              </Level>
             </Chip>
           ))}
         </Row>
