@@ -220,10 +220,18 @@ export function SchoolsPage() {
         {suggested ? (
           <Tray>
             <Stack>
-              <div>
-                <Quiet>Suggested here</Quiet>
-                <h2 style={{ fontSize: 28 }}>{suggested.protocol.title}</h2>
-              </div>
+              <Row $between>
+                <div>
+                  <Quiet>Suggested here</Quiet>
+                  <h2 style={{ fontSize: 28 }}>{suggested.protocol.title}</h2>
+                </div>
+                <LinkButton
+                  to={`/courses/new?vessel=${vesselId}&protocol=${suggested.protocol.id}&variant=${suggested.variant.id}`}
+                  $look="main"
+                >
+                  Look at it on this vessel
+                </LinkButton>
+              </Row>
               {comparison.reasons.map((reason) => (
                 <p key={reason}>{reason}</p>
               ))}
@@ -237,14 +245,6 @@ export function SchoolsPage() {
                   </ul>
                 </Well>
               )}
-              <Row>
-                <LinkButton
-                  to={`/courses/new?vessel=${vesselId}&protocol=${suggested.protocol.id}&variant=${suggested.variant.id}`}
-                  $look="main"
-                >
-                  Look at it on this vessel
-                </LinkButton>
-              </Row>
             </Stack>
           </Tray>
         ) : (

@@ -230,6 +230,9 @@ function CoralRow({
   const state = { ...(last?.state ?? WELL), ...pressed }
   const aspect = walkAspects.find(({ id }) => id === open)
   const plate = plateOfState(state, coral.body.scientificName)
+  const form = plateOfState(WELL, coral.body.scientificName)
+  /** The picture of a level; of the one that is well, the coral's own form. */
+  const drawn = (id: string, level: number) => LEVEL_PLATES[id]?.[level] ?? (WELL[id] === level ? form : null)
   const said = aspect ? 'Back' : pressed !== undefined ? 'Looked at' : last ? 'As before' : 'Well'
   return (
     <Coral {...(pressed ? { 'data-looked': '' } : {})}>
@@ -253,7 +256,7 @@ function CoralRow({
               onClick={() => onPress({ [aspect.id]: level })}
             >
               <Level>
-                {LEVEL_PLATES[aspect.id]?.[level] && <SignPicture id={LEVEL_PLATES[aspect.id]![level]!} />}
+                {drawn(aspect.id, level) && <SignPicture id={drawn(aspect.id, level)!} />}
                 {word}
               </Level>
             </Chip>
