@@ -2,12 +2,16 @@
 import { describe, expect, test } from '@jest/globals'
 import {
   activeEntries as activeOf,
+  advanceActive,
   aspectSentence,
+  besidesReadings,
   campaignState,
   daysToCorrect,
   documentsOf,
+  entriesSince,
   handlingOf,
   instantOf,
+  isInstant,
   lifeOf,
   newCourseBody,
   ofUnit,
@@ -23,6 +27,7 @@ import {
   type RegisterDocument,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
+import fc from 'fast-check'
 import { entryAt, ZONE } from './entries.ts'
 
 const START = Date.parse('2026-05-01T16:00:00Z')
@@ -329,5 +334,56 @@ describe('words', () => {
         false,
       ),
     ).toBe('the change of salinity reaches 2.6 PSU an hour, the limit is 1.5')
+  })
+})
+
+describe('a ledger of years', () => {
+  test('an instant is real by the calendar exactly where a date written out again is the same', () => {
+    const written = (text: string) => {
+      const ms = Date.parse(text)
+      return Number.isFinite(ms) && new Date(ms).toISOString() === text
+    }
+    const two = (value: number) => String(value).padStart(2, '0')
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1950, max: 2150 }),
+        fc.integer({ min: 0, max: 14 }),
+        fc.integer({ min: 0, max: 33 }),
+        fc.integer({ min: 0, max: 26 }),
+        fc.integer({ min: 0, max: 62 }),
+        (year, month, day, hour, minute) => {
+          const text = `${year}-${two(month)}-${two(day)}T${two(hour)}:${two(minute)}:${two((minute * 7) % 63)}.123Z`
+          // Midnight may be written as the hour 24, and we never write it so.
+          if (hour === 24) expect(isInstant(text)).toBe(false)
+          else expect([text, isInstant(text)]).toEqual([text, written(text)])
+        },
+      ),
+      { numRuns: 2000 },
+    )
+    expect(isInstant('2028-02-29T00:00:00.000Z')).toBe(true)
+    expect(isInstant('2100-02-29T00:00:00.000Z')).toBe(false)
+    expect(isInstant('1949-12-31T00:00:00.000Z')).toBe(false)
+    expect(isInstant('2151-01-01T00:00:00.000Z')).toBe(false)
+    expect(isInstant('2028-02-29T00:00:00Z')).toBe(false)
+  })
+  test('what is no reading is found again after an append, and from an instant on', () => {
+    const at = (hours: number, kind: string) =>
+      entryAt(START + hours * HOUR, {
+        vesselId: 'holding-b',
+        kind,
+        ...(kind === 'reading' ? { analyte: 'ph', value: 8, unit: 'pH' } : {}),
+      }) as Entry
+    const before = [at(1, 'note'), at(2, 'reading'), at(3, 'note')]
+    const active = activeOf(before)
+    expect(besidesReadings(active)).toEqual([before[0], before[2]])
+    for (const added of [[at(4, 'reading')], [at(2.5, 'note')], [at(5, 'note'), at(6, 'reading')]]) {
+      const next = advanceActive(active, added, [...before, ...added])
+      expect(besidesReadings(next)).toEqual(next.filter(({ kind }) => kind !== 'reading'))
+      expect(entriesSince(next, START + 2 * HOUR)).toEqual(
+        next.filter(({ at: when }) => Date.parse(when) >= START + 2 * HOUR),
+      )
+    }
+    expect(entriesSince(active, START)).toBe(active)
+    expect(entriesSince(active, START + 10 * HOUR)).toEqual([])
   })
 })

@@ -1,11 +1,12 @@
 // How far a delivery and each of its containers has come. Light on purpose: the shelf and the round ask it.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import type { ActiveLedger, ArrivalDocument, ContainerEntry } from '../record/types.ts'
 
 export type ArrivalStage = 'expected' | 'received' | 'inspected' | 'acclimating' | 'in-the-water'
 export type ContainerStage = 'waiting' | 'inspected' | 'running' | 'released' | 'refused'
 
 export const containerEntries = (active: ActiveLedger, arrivalId: string, containerId?: string): ContainerEntry[] =>
-  active.filter(
+  besidesReadings(active).filter(
     (entry): entry is ContainerEntry =>
       entry.kind === 'container' &&
       entry.arrivalId === arrivalId &&

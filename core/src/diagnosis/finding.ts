@@ -1,4 +1,5 @@
 // A finding as the record holds it: its answers, and what the water, the arrivals and the courses add by themselves.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { protocolOf } from '../knowledge/library.ts'
@@ -59,7 +60,7 @@ export function findingEvidence(active: ActiveLedger, finding: FindingDocument, 
   const { body, id } = finding
   const known = new Set(signsOf(body.pool).map((sign) => sign.id))
   const latest = new Map<string, Evidence>()
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'sign' || !known.has(entry.sign)) continue
     const age = (nowMs - entryMs(entry)) / DAY
     if (age < -0.01 || age > MOST_DAYS) continue
@@ -157,7 +158,7 @@ function recentCourses(
     if (course.body.vesselId !== vesselId) continue
     const protocol = course.body.protocol as unknown as Protocol
     const rules = protocol.phases.flatMap((phase) => phase.rules)
-    const done = active.filter((entry) => entry.kind === 'done' && entry.courseId === course.id)
+    const done = besidesReadings(active).filter((entry) => entry.kind === 'done' && entry.courseId === course.id)
     const light = new Set(
       rules.flatMap((rule) => (rule.kind === 'setting' && rule.quantity === 'light' ? [rule.id] : [])),
     )
@@ -195,7 +196,7 @@ function daysSinceArrival(
     const ms = instantMs(body.arrivedAt)
     if (where.get(id) === vesselId && ms <= nowMs && body.vesselId === vesselId) newest = Math.max(newest ?? 0, ms)
   }
-  for (const entry of active)
+  for (const entry of besidesReadings(active))
     // From tub to tub of one course nothing new came in.
     if (
       entry.kind === 'move' &&
@@ -333,7 +334,7 @@ export function exposures(
         words: `${gear?.body.name ?? 'Gear'} came wet from ${word(id)} ${ago(entryMs(entry))}`,
       })),
   )
-  for (const entry of active)
+  for (const entry of besidesReadings(active))
     if (
       entry.kind === 'move' &&
       entry.toVesselId === vesselId &&

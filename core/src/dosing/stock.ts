@@ -1,4 +1,5 @@
 // What is left in a bottle, and how long it lasts at the pace it is poured.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { activeContent } from './strength.ts'
 import type { ActiveLedger, KeeperRecord, ProductDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
@@ -21,7 +22,7 @@ export function stockOf(active: ActiveLedger, product: ProductDocument, nowMs: n
   const unit = content.ok ? content.value.per : null
   let all = 0
   let recent = 0
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'dose' && entry.kind !== 'bath') continue
     if (entry.productId !== product.id || entry.amount === undefined || entry.unit !== unit) continue
     if (entry.kind === 'bath' && entry.act !== 'start') continue

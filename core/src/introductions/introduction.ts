@@ -1,4 +1,5 @@
 // Who meets whom, in which order and how; and whether it turns into a fight.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { tankInputs } from '../acclimation/arrival.ts'
 import { groupOf, species } from '../knowledge/agents.ts'
@@ -191,7 +192,7 @@ export interface ConflictState {
 
 /** What the conflict log says since an instant. @source handbook 30 §7.2–7.3 */
 export function conflictState(active: ActiveLedger, vesselId: string, sinceMs: number, nowMs: number): ConflictState {
-  const counts = active.filter(
+  const counts = besidesReadings(active).filter(
     (entry): entry is CountEntry =>
       entry.kind === 'count' && entry.vesselId === vesselId && entryMs(entry) >= sinceMs && entryMs(entry) <= nowMs,
   )

@@ -1,4 +1,5 @@
 // Heads counted by name: who was not found, or was dying, when a campaign counted its animals last.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { deathsBetween } from '../record/heads.ts'
 import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
 import { residentVessels } from '../record/whereabouts.ts'
@@ -27,7 +28,7 @@ export function missingAnimals(
   nowMs: number,
 ): Missing[] {
   const last = new Map<string, Missing>()
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     const ms = entryMs(entry)
     if (ms > nowMs) break
     if (entry.kind !== 'tally' || entry.vesselId !== vesselId || ms < sinceMs) continue

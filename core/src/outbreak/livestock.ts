@@ -1,4 +1,5 @@
 // Who waits elsewhere while a campaign runs, who may come back and from when, and which pieces are kept as insurance.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import type { ActiveLedger, CourseDocument, KeeperRecord, ResidentDocument } from '../record/types.ts'
@@ -33,7 +34,7 @@ const orderOf = ({ body }: ResidentDocument): number => {
 /** Whether a resident lives elsewhere because of this course: moved out of its vessel since the start and not back. */
 function waitingIds(active: ActiveLedger, vesselId: string, startMs: number, nowMs: number): Set<string> {
   const out = new Set<string>()
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'move') continue
     const ms = entryMs(entry)
     if (ms > nowMs) break
@@ -77,7 +78,7 @@ export function livestockBack(
   const returned =
     gateMs === null
       ? []
-      : active.flatMap((entry) =>
+      : besidesReadings(active).flatMap((entry) =>
           entry.kind === 'move' &&
           entry.toVesselId === vesselId &&
           entryMs(entry) >= gateMs &&

@@ -1,5 +1,6 @@
 // Work on single pieces beside the tank, rebuilt from the ledger at any instant: which stage each is at, since when, how
 // long it was in air in this lift and in a day, and what went on it. Nothing of it lives in a page.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { AIR_WARN_SHARE, airKindOf, type AirKind } from '../knowledge/air.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import type { RuleOf } from '../knowledge/protocols.ts'
@@ -45,7 +46,7 @@ interface Press {
   readonly vesselId: string
 }
 const pressesIn = (active: readonly Entry[]): Press[] =>
-  active.flatMap((entry) =>
+  besidesReadings(active).flatMap((entry) =>
     entry.kind === 'done' && entry.bench !== undefined && entry.step !== undefined
       ? [{ bench: entry.bench, atMs: entryMs(entry), step: entry.step, vesselId: entry.vesselId }]
       : [],
@@ -251,7 +252,7 @@ const ACT_WORDS = {
 } as const
 /** How many presses a session has on record. */
 export const benchNoted = (key: string, active: readonly Entry[]): number =>
-  active.filter(
+  besidesReadings(active).filter(
     (entry) => entry.kind === 'done' && entry.bench !== undefined && entry.step?.startsWith(`${key}/`) === true,
   ).length
 

@@ -1,4 +1,5 @@
 // What the record is uneasy about: nothing to be done at once, but nothing to be silent about either.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
 import { vesselVolume } from '../level/fromRecord.ts'
@@ -34,7 +35,7 @@ const DAY_MS = 86_400_000
 /** Animals whose last two counts of breathing, the last within a day, are over their alarm. */
 function breathingConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
   const counted = new Set(
-    active.flatMap((entry) =>
+    besidesReadings(active).flatMap((entry) =>
       entry.kind === 'count' && entry.what === 'gill-beats' && entry.residentId !== undefined ? [entry.residentId] : [],
     ),
   )

@@ -1,5 +1,6 @@
 // How often animals were caught, moved or bathed lately, how long they stood in drugs and how often their water was
 // changed, and whether the next thing may wait.
+import { besidesReadings, entriesSince } from '../record/ledgerIndex.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import type { ActiveLedger, CourseDocument, Entry, KeeperRecord } from '../record/types.ts'
@@ -59,7 +60,7 @@ export function handlingOf(
       rules.flatMap(({ kind, id }) => (kind === 'spot' ? [id] : [])),
     ),
   )
-  for (const entry of active) {
+  for (const entry of entriesSince(besidesReadings(active), nowMs - Math.max(7, STABLE_DAYS) * DAY)) {
     const ms = entryMs(entry)
     if (ms > nowMs) break
     const age = nowMs - ms
@@ -125,7 +126,7 @@ function loadOf(
   const places = new Set<string>([...rotaOf(course), ...course.body.residents.flatMap((id) => where.get(id) ?? [])])
   const poured = new Map<string, number[]>()
   let changes = 0
-  for (const entry of active) {
+  for (const entry of entriesSince(besidesReadings(active), nowMs - LOAD_DAYS * DAY)) {
     const ms = entryMs(entry)
     if (ms > nowMs) break
     if (nowMs - ms > LOAD_DAYS * DAY || !('vesselId' in entry) || !places.has(entry.vesselId ?? '')) continue
@@ -146,7 +147,7 @@ function loadOf(
 }
 
 const startedBefore = (active: ActiveLedger, end: Extract<Entry, { kind: 'bath' }>): boolean =>
-  active.some(
+  besidesReadings(active).some(
     (entry) =>
       entry.kind === 'bath' &&
       entry.act === 'start' &&

@@ -1,4 +1,5 @@
 // The gate of an intake, piece by piece: how many looks in a row found nothing, and what stands in the way.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import type { Condition, Protocol } from '../knowledge/protocols.ts'
 import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
@@ -51,7 +52,7 @@ export function gatePieces(
   const protocol = course.body.protocol as unknown as Protocol
   const looks = new Map<string, PieceLook[]>()
   const gone = new Map<string, boolean>()
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'done' || !entry.bench || entryMs(entry) > nowMs) continue
     if (entry.step?.startsWith(`${course.id}/${ruleId}/`) !== true) continue
     const { piece, act, finds } = entry.bench

@@ -1,4 +1,5 @@
 // Nets, siphons, kits, heaters: where each was last wet, and what it may have carried.
+import { besidesReadings } from './ledgerIndex.ts'
 import { entryMs } from '../time/time.ts'
 import type { ActiveLedger, Entry, GearDocument, KeeperRecord } from './types.ts'
 
@@ -15,7 +16,7 @@ export interface GearState {
 /** State of one piece of gear at an instant, from the ledger. */
 export function gearState(active: ActiveLedger, gearId: string, atMs: number): GearState {
   let state: GearState = { wetIn: null, wetSinceMs: null, carries: [], safeSinceMs: null }
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'gear' || entry.gearId !== gearId) continue
     const ms = entryMs(entry)
     if (ms > atMs) break
@@ -48,7 +49,7 @@ export function carriedInto(
 ): Carried[] {
   const found: Carried[] = []
   const carries = new Map<string, Set<string>>()
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'gear') continue
     const ms = entryMs(entry)
     if (ms > toMs) break

@@ -1,10 +1,11 @@
 // How many a group is at an instant: how many came, and what the ledger says became of them.
+import { besidesReadings } from './ledgerIndex.ts'
 import { entryMs } from '../time/time.ts'
 import type { ActiveLedger, HeadsEntry, ResidentDocument } from './types.ts'
 
 /** Every change of a group's number up to an instant, in order. */
 export const headsOf = (active: ActiveLedger, residentId: string, atMs: number): HeadsEntry[] =>
-  active.filter(
+  besidesReadings(active).filter(
     (entry): entry is HeadsEntry => entry.kind === 'heads' && entry.residentId === residentId && entryMs(entry) <= atMs,
   )
 

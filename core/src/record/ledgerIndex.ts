@@ -101,6 +101,11 @@ export function advanceActive(active: ActiveLedger, added: readonly Entry[], all
   if (added.length === 0) return active
   if (added.some((entry) => entry.kind === 'void' || entry.corrects !== undefined)) return activeEntries(all)
   const next = place(active, added)
+  const rest = besides.get(active)
+  if (rest) {
+    const own = added.filter(({ kind }) => kind !== 'reading')
+    besides.set(next, own.length === 0 ? rest : place(rest, own))
+  }
   const before = known.get(active)
   if (before) {
     const byVessel = new Map(before.byVessel)
@@ -141,6 +146,28 @@ function place(sorted: readonly Entry[], added: readonly Entry[]): Entry[] {
     next.splice(at, 0, entry)
   }
   return next
+}
+
+const besides = new WeakMap<readonly Entry[], readonly Entry[]>()
+/**
+ * Everything but readings, in order: of a ledger of years most entries are readings, and what looks for anything else
+ * need not pass them. The same array gives the same answer.
+ */
+export function besidesReadings(active: readonly Entry[]): readonly Entry[] {
+  let rest = besides.get(active)
+  if (!rest) besides.set(active, (rest = active.filter(({ kind }) => kind !== 'reading')))
+  return rest
+}
+/** Entries from an instant on (included), by binary search. @param sorted in order */
+export function entriesSince(sorted: readonly Entry[], fromMs: number): readonly Entry[] {
+  let low = 0
+  let high = sorted.length
+  while (low < high) {
+    const mid = (low + high) >> 1
+    if (entryMs(sorted[mid]!) < fromMs) low = mid + 1
+    else high = mid
+  }
+  return low === 0 ? sorted : sorted.slice(low)
 }
 
 const actives = new WeakMap<readonly Entry[], readonly Entry[]>()

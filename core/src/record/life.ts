@@ -1,5 +1,6 @@
 // One animal's life from the ledger: where it lived, the courses it stood in, everything that happened to it, and how it
 // stood on any day.
+import { besidesReadings } from './ledgerIndex.ts'
 import { dayOf, entryMs, instantMs } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { headsOf } from './heads.ts'
@@ -88,7 +89,7 @@ export function lifeOf(record: KeeperRecord, active: ActiveLedger, resident: Res
   const leftMs = body.leftAt === undefined ? null : instantMs(body.leftAt)
   const toMs = Math.max(fromMs, Math.min(nowMs, leftMs ?? nowMs))
   const vessels: { id: string; fromMs: number; toMs: number | null }[] = [{ id: body.vesselId, fromMs, toMs: null }]
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (entry.kind !== 'move' || entry.residentId !== id || entryMs(entry) > nowMs) continue
     const last = vessels.at(-1)
     if (last && last.toMs === null) last.toMs = entryMs(entry)

@@ -1,4 +1,5 @@
 // What the record says of one resident's days: rounds watched, signs open, breathing against its own baseline.
+import { besidesReadings, entriesSince } from './ledgerIndex.ts'
 import { groupOf } from '../knowledge/agents.ts'
 import { watchOfDay } from '../knowledge/watch.ts'
 import { median } from '../trends/theilSen.ts'
@@ -76,7 +77,7 @@ function warmthOf(
   const last = counts.at(-1)
   if (!last) return 1
   const vessels = new Set(
-    active.flatMap((entry) =>
+    besidesReadings(active).flatMap((entry) =>
       entry.kind === 'count' && entry.what === 'gill-beats' && counts.some(({ ms }) => ms === entryMs(entry))
         ? [entry.vesselId]
         : [],
@@ -124,7 +125,7 @@ export function watchDays(
   let found: { minutes: number; looks: Set<string>; whole: boolean } | undefined
   let fromMs = Infinity
   let toMs = -Infinity
-  for (const entry of active) {
+  for (const entry of entriesSince(besidesReadings(active), span.fromMs - DAY_MS)) {
     if (entry.kind !== 'done' || !vesselIds.includes(entry.vesselId)) continue
     const ms = entryMs(entry)
     if (ms < span.fromMs - DAY_MS || ms > span.toMs) continue
@@ -156,7 +157,8 @@ export function watchDays(
 /** Signs of a resident that stand: seen and not since looked for in vain. */
 export function openSigns(active: ActiveLedger, residentId: string): SignEntry[] {
   const last = new Map<string, SignEntry>()
-  for (const entry of active) if (entry.kind === 'sign' && entry.residentId === residentId) last.set(entry.sign, entry)
+  for (const entry of besidesReadings(active))
+    if (entry.kind === 'sign' && entry.residentId === residentId) last.set(entry.sign, entry)
   return [...last.values()].filter(({ present }) => present)
 }
 
@@ -186,7 +188,7 @@ export function residentDays(
   const last = dayOf(span.toMs, zone)
   for (let day = dayOf(span.fromMs, zone); day <= last; day = addDays(day, 1))
     days.set(day, { day, beats: null, extension: null, signs: [], gone: [], meals: [], moved: 0 })
-  for (const entry of active) {
+  for (const entry of besidesReadings(active)) {
     if (!('residentId' in entry) || entry.residentId !== residentId) continue
     const ms = entryMs(entry)
     if (ms > span.toMs) break

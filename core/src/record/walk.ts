@@ -1,4 +1,5 @@
 // The walk along the corals: how each stood on each aspect, and what that sums up to over a vessel and its days.
+import { besidesReadings } from './ledgerIndex.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { walkAspects } from '../knowledge/watch.ts'
 import { dayOf, entryMs, instantMs } from '../time/time.ts'
@@ -10,7 +11,7 @@ export type CoralState = Readonly<Record<string, number>>
 /** How a coral stood after each walk that it was looked at on: aspects that were not looked at keep their last level. */
 export function coralStates(active: ActiveLedger, residentId: string, untilMs = Infinity) {
   let now: CoralState = {}
-  return active.flatMap((entry) => {
+  return besidesReadings(active).flatMap((entry) => {
     if (entry.kind !== 'state' || entry.residentId !== residentId || entryMs(entry) > untilMs) return []
     now = { ...now, ...entry.aspects }
     return [{ entry, atMs: entryMs(entry), state: now }]
@@ -75,7 +76,7 @@ const isEvent = (entry: Entry, vesselId: string): boolean =>
 export function walkDays(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): WalkDay[] {
   const { zone } = record.settings
   const walks = new Map<string, StateEntry[]>()
-  for (const entry of active)
+  for (const entry of besidesReadings(active))
     if (entry.kind === 'state' && entry.vesselId === vesselId && entryMs(entry) <= nowMs) {
       const day = dayOf(entryMs(entry), zone)
       walks.set(day, [...(walks.get(day) ?? []), entry])
