@@ -246,7 +246,14 @@ export { runningShort, stockOf } from './dosing/stock.ts'
 export { warmWait } from './protocols/fallow.ts'
 export { evaluate, type Given } from './protocols/expression.ts'
 export { handlingOf, type Handling } from './protocols/handling.ts'
-export { activeOf, advanceActive, besidesReadings, carryActive, entriesSince } from './record/ledgerIndex.ts'
+export {
+  activeOf,
+  advanceActive,
+  besidesReadings,
+  carryActive,
+  entriesSince,
+  entriesUntil,
+} from './record/ledgerIndex.ts'
 export { isInstant } from './record/sound.ts'
 export { createPlanner, type CourseFault } from './protocols/planner.ts'
 export { carriedInto, gearState } from './record/gear.ts'

@@ -9,6 +9,7 @@ import {
   daysToCorrect,
   documentsOf,
   entriesSince,
+  entriesUntil,
   handlingOf,
   instantOf,
   isInstant,
@@ -384,6 +385,9 @@ describe('a ledger of years', () => {
       )
     }
     expect(entriesSince(active, START)).toBe(active)
+    expect(entriesUntil(active, START + 3 * HOUR)).toBe(active)
+    expect(entriesUntil(active, START + 3 * HOUR - 1)).toEqual(active.slice(0, 2))
+    expect(entriesUntil(active, START)).toEqual([])
     expect(entriesSince(active, START + 10 * HOUR)).toEqual([])
   })
 })

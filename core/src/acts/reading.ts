@@ -1,4 +1,5 @@
 // A reading: the right kit, the right time, believable, and not far off what the record makes likely.
+import { entriesUntil } from '../record/ledgerIndex.ts'
 import { agentForm, agentForms } from '../knowledge/agents.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { dosedForms } from '../level/fromRecord.ts'
@@ -110,7 +111,7 @@ function checkKit(context: ActContext, intent: ReadingIntent, reading: Read, atM
     )
   // Of what no drug is, no form was poured: nothing to look through.
   if (!agentForms.some(({ agent }) => agent === reading.analyte)) return found
-  const before = active.filter((entry) => entryMs(entry) <= atMs)
+  const before = entriesUntil(active, atMs)
   for (const id of dosedForms(record, before, intent.vesselId)) {
     const form = agentForm(id)
     if (!form || form.agent !== reading.analyte) continue

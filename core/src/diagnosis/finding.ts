@@ -1,5 +1,5 @@
 // A finding as the record holds it: its answers, and what the water, the arrivals and the courses add by themselves.
-import { besidesReadings } from '../record/ledgerIndex.ts'
+import { besidesReadings, entriesSince, entriesUntil, indexOf } from '../record/ledgerIndex.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { protocolOf } from '../knowledge/library.ts'
@@ -88,15 +88,10 @@ function waterFacts(
   vesselId: string,
   nowMs: number,
 ): { context: WaterContext; words: Record<string, string> } {
+  const own = indexOf(active).byVessel.get(vesselId)?.entries ?? []
+  const lately = entriesSince(entriesUntil(own, nowMs), nowMs - READING_DAYS * DAY)
   const last = (analyte: string): number | undefined => {
-    const entry = active.findLast(
-      (one) =>
-        one.kind === 'reading' &&
-        one.vesselId === vesselId &&
-        one.analyte === analyte &&
-        nowMs - entryMs(one) <= READING_DAYS * DAY &&
-        entryMs(one) <= nowMs,
-    )
+    const entry = lately.findLast((one) => one.kind === 'reading' && one.analyte === analyte)
     return entry?.kind === 'reading' ? entry.value : undefined
   }
   const days = daysSinceArrival(record, active, vesselId, nowMs)
@@ -109,7 +104,7 @@ function waterFacts(
     words[`before-${what}`] = `${said} ${ago === 0 ? 'today' : ago === 1 ? 'yesterday' : `${ago} days ago`}.`
   }
   for (const [item, on, what, days, said] of MEDIA) {
-    const last = active.findLast(
+    const last = besidesReadings(active).findLast(
       (entry) =>
         entry.kind === 'equipment' && entry.vesselId === vesselId && entry.item === item && entryMs(entry) <= nowMs,
     )

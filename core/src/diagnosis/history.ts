@@ -1,4 +1,5 @@
 // What the ledger answers by itself about an animal's or a vessel's last weeks: counts, losses, transport, gear.
+import { besidesReadings, entriesSince, entriesUntil, indexOf } from '../record/ledgerIndex.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { conditionOf, signsOf } from '../knowledge/conditions.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
@@ -31,8 +32,8 @@ export function historyFlows(
   const say = (sign: string, yes: boolean, words: string) => {
     if (known.has(sign) && !found.has(sign)) found.set(sign, { sign, answer: yes ? 'yes' : 'no', words })
   }
-  const here = active.filter((entry) => 'vesselId' in entry && entry.vesselId === vesselId && entryMs(entry) <= nowMs)
-  const since = (ms: number) => here.filter((entry) => nowMs - entryMs(entry) <= ms)
+  const here = entriesUntil(indexOf(active).byVessel.get(vesselId)?.entries ?? [], nowMs)
+  const since = (ms: number) => entriesSince(here, nowMs - ms)
   const resident = body.residentId === undefined ? undefined : record.residents.get(body.residentId)
   const zone = record.settings.zone
 
@@ -45,7 +46,7 @@ export function historyFlows(
         breathing.alarm,
         `${last.map(({ perMinute }) => perMinute).join(' and ')} beats a minute${breathing.normal ? `; alarm at ${breathing.normal.alarm}` : ''}${breathing.baseline === null ? '' : `, its own usual ${Math.round(breathing.baseline)}`}.`,
       )
-    const spots = active.filter(
+    const spots = besidesReadings(active).filter(
       (entry) =>
         entry.kind === 'count' &&
         entry.what === SPOTS &&
@@ -69,7 +70,7 @@ export function historyFlows(
         transitHours >= 18,
         `${transitHours} h in the bag, ${days(Math.round(arrivedDays))} ago.`,
       )
-    const meals = active.filter(
+    const meals = besidesReadings(active).filter(
       (entry) =>
         entry.kind === 'meal' &&
         (entry.residentId === resident.id || (entry.residentId === undefined && entry.vesselId === vesselId)),
@@ -95,7 +96,7 @@ export function historyFlows(
   const fish = others.reduce((sum, { body: one }) => sum + one.count, 0)
   if (resident && others.length > 0) {
     const mine = new Set(
-      active.flatMap((entry) =>
+      besidesReadings(active).flatMap((entry) =>
         entry.kind === 'sign' && entry.present && entry.residentId === resident.id ? [entry.sign] : [],
       ),
     )
@@ -229,7 +230,7 @@ export function historyFlows(
     )
     const runs = nowMs - instantMs(course.body.startedAt)
     if (!copper || runs < 72 * HOUR || !resident) continue
-    const worse = active.some(
+    const worse = besidesReadings(active).some(
       (entry) =>
         entry.kind === 'sign' && entry.present && entry.residentId === resident.id && nowMs - entryMs(entry) <= 2 * DAY,
     )
@@ -275,7 +276,7 @@ export function outlasted(
   residentId: string,
   nowMs: number,
 ): readonly Protocol[] {
-  const seen = active.some(
+  const seen = besidesReadings(active).some(
     (entry) =>
       entry.kind === 'sign' && entry.present && entry.residentId === residentId && nowMs - entryMs(entry) <= 3 * DAY,
   )

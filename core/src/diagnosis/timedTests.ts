@@ -1,4 +1,5 @@
 // Small tests of a finding that take time: begun, and answered when there is something to see.
+import { besidesReadings } from '../record/ledgerIndex.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { signsOf, type Pool } from '../knowledge/conditions.ts'
 import { timedTests, type TimedTest } from '../knowledge/signs.ts'
@@ -35,11 +36,13 @@ export function testState(
   nowMs: number,
 ): TestState | null {
   const step = testStep(finding.id, test.id)
-  const begun = active.findLast((entry) => entry.kind === 'check' && entry.step === step && entryMs(entry) <= nowMs)
+  const begun = besidesReadings(active).findLast(
+    (entry) => entry.kind === 'check' && entry.step === step && entryMs(entry) <= nowMs,
+  )
   if (!begun) return null
   const startedMs = entryMs(begun)
   const signs = new Set([...test.present, ...test.absent, ...test.otherwise])
-  const answered = active.some(
+  const answered = besidesReadings(active).some(
     (entry) =>
       entry.kind === 'sign' && entry.findingId === finding.id && signs.has(entry.sign) && entryMs(entry) > startedMs,
   )
@@ -59,7 +62,7 @@ export const testAnswers = (test: TimedTest, yes: boolean): Readonly<Record<stri
 
 /** Tests that wait for a look, of all open findings. */
 export function testConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
-  const told = active.filter(({ kind }) => kind === 'check' || kind === 'sign')
+  const told = besidesReadings(active).filter(({ kind }) => kind === 'check' || kind === 'sign')
   return [...record.findings.values()].flatMap((finding) => {
     if (finding.body.endedAt !== undefined) return []
     return testsOf(finding.body.pool).flatMap((test): Concern[] => {

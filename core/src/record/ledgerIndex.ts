@@ -160,6 +160,15 @@ export function besidesReadings(active: readonly Entry[]): readonly Entry[] {
 }
 /** Entries from an instant on (included), by binary search. @param sorted in order */
 export function entriesSince(sorted: readonly Entry[], fromMs: number): readonly Entry[] {
+  const first = firstFrom(sorted, fromMs)
+  return first === 0 ? sorted : sorted.slice(first)
+}
+/** Entries up to an instant (included), by binary search. @param sorted in order */
+export function entriesUntil(sorted: readonly Entry[], toMs: number): readonly Entry[] {
+  const end = firstFrom(sorted, toMs + 1)
+  return end === sorted.length ? sorted : sorted.slice(0, end)
+}
+function firstFrom(sorted: readonly Entry[], fromMs: number): number {
   let low = 0
   let high = sorted.length
   while (low < high) {
@@ -167,7 +176,7 @@ export function entriesSince(sorted: readonly Entry[], fromMs: number): readonly
     if (entryMs(sorted[mid]!) < fromMs) low = mid + 1
     else high = mid
   }
-  return low === 0 ? sorted : sorted.slice(low)
+  return low
 }
 
 const actives = new WeakMap<readonly Entry[], readonly Entry[]>()

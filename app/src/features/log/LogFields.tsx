@@ -11,7 +11,7 @@ import {
   type ActAnswer,
   type Analyte,
 } from '@brinvo/core'
-import type { ReactNode } from 'react'
+import { useMemo, type ReactNode } from 'react'
 import { useRecord } from '../../data/queries.tsx'
 import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Quiet, Row, Stack, Well } from '../../design/primitives.tsx'
@@ -69,9 +69,13 @@ export function ReadingFields({ form, error, corrects }: Part & { corrects?: str
   const { record, active } = useRecord()
   const { nowMs, known } = useThePlans()
   const { analyte, vesselId, about, unit, instruments } = form
-  const mine = active.filter(
-    (entry) =>
-      entry.kind === 'reading' && entry.vesselId === vesselId && entry.analyte === analyte && entry.id !== corrects,
+  const mine = useMemo(
+    () =>
+      active.filter(
+        (entry) =>
+          entry.kind === 'reading' && entry.vesselId === vesselId && entry.analyte === analyte && entry.id !== corrects,
+      ),
+    [active, vesselId, analyte, corrects],
   )
   const last = mine.at(-1)
   const weekAgo = mine.findLast((entry) => instantMs(entry.at) < nowMs - 6.5 * 86_400_000)
