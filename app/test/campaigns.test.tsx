@@ -58,7 +58,7 @@ describe('the page of a campaign', () => {
     expect(screen.getByText(/A round seems to take/)).toHaveTextContent(/That is enough if the rhythm holds/)
     expect(screen.getByText(/Left by the model/)).toHaveTextContent(/animals and .* eggs/)
     expect(
-      await screen.findByRole('img', { name: /Found in a round: 2 values, from 9 to 3 animals/ }),
+      await screen.findByRole('figure', { name: /Found in a round: 2 values, from 9 to 3 animals/ }),
     ).toBeInTheDocument()
   })
   test('arms are set against the patch that was left alone, and today has its look', async () => {
@@ -71,7 +71,8 @@ describe('the page of a campaign', () => {
   })
   test('measures, phases and what remains to be done stand together for a film', async () => {
     await open(<CoursePage />, course('film-longshore'))
-    const table = await screen.findByRole('table')
+    // Beside the numbers of the chart: the table of all measures.
+    const table = (await screen.findAllByRole('table')).find((one) => one.textContent.includes('Cover'))!
     expect(within(table).getByText('Dinoflagellates on the slide')).toBeInTheDocument()
     expect(within(table).getAllByText('going on').length).toBeGreaterThan(0)
     expect(screen.getByRole('link', { name: 'Cause checklist' })).toHaveAttribute(

@@ -17,10 +17,10 @@ describe('one animal', () => {
   test('breathing stands against its kind and its own days; what was noted is listed by day', async () => {
     await open(<ResidentPage />, at('gramma'))
     expect(await screen.findByRole('heading', { level: 1, name: 'Royal gramma' })).toBeInTheDocument()
-    expect(screen.getByRole('img', { name: /^Breathing over seven days/ })).toBeInTheDocument()
+    expect(screen.getByRole('figure', { name: /^Breathing over seven days/ })).toBeInTheDocument()
     expect(screen.getByText(/The last two counts are over its alarm/)).toBeInTheDocument()
     expect(screen.getByText(/Its own baseline is 90/)).toBeInTheDocument()
-    const rows = within(screen.getByRole('table')).getAllByRole('row')
+    const rows = within(screen.getAllByRole('table').at(-1)!).getAllByRole('row')
     expect(rows[1]).toHaveTextContent(/flashing.*156/)
     expect(rows.some((row) => /tried/.test(row.textContent ?? ''))).toBe(true)
     expect(screen.getByText('Moved two times in the last seven days.')).toBeInTheDocument()

@@ -10,6 +10,7 @@ import {
   type TankInputs,
 } from '@brinvo/core'
 import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { AXIS, ChartTable, STILL, told } from '../../parts/chart.tsx'
 import { scaleLinear } from 'd3-scale'
 import { styled } from 'styled-components'
 import { METHOD_DASH, figure } from './words.ts'
@@ -139,24 +140,26 @@ export function CompareCharts({
                   <span style={{ color: 'var(--quiet)', fontWeight: 400 }}> · tank {figureOf(goal)}</span>
                 )}
               </figcaption>
-              <div style={{ height: 158 }} role="img" aria-label={`${panel.title} over time for each method`}>
+              <div style={{ height: 158 }}>
                 <ResponsiveContainer width="100%" height="100%">
-                  <ComposedChart data={rows} margin={{ top: 6, right: 8, bottom: 0, left: 0 }}>
+                  <ComposedChart
+                    data={rows}
+                    margin={{ top: 6, right: 8, bottom: 0, left: 0 }}
+                    aria-label={`${panel.title} over time for each method`}
+                  >
                     <XAxis
+                      {...AXIS}
                       dataKey="min"
                       type="number"
                       domain={[0, lastMin]}
                       ticks={ticksOf(lastMin)}
                       tickFormatter={(min: number) => (min === 0 ? '0' : `${min} min`)}
-                      stroke="var(--quiet)"
-                      fontSize={12}
                     />
                     <YAxis
+                      {...AXIS}
                       domain={[low, high]}
                       width={50}
                       ticks={scale.ticks(4)}
-                      stroke="var(--quiet)"
-                      fontSize={12}
                       tickFormatter={figureOf}
                       allowDataOverflow
                     />
@@ -169,16 +172,17 @@ export function CompareCharts({
                     {goal !== null && <ReferenceLine y={goal} stroke="var(--quiet)" strokeDasharray="2 3" />}
                     {sampled && (
                       <Area
+                        {...STILL}
                         dataKey="band"
                         stroke="none"
                         fill={panel.colour}
                         fillOpacity={0.16}
-                        isAnimationActive={false}
                         type="linear"
                       />
                     )}
                     {drawn.map(({ id }) => (
                       <Line
+                        {...STILL}
                         key={id}
                         dataKey={id}
                         type="linear"
@@ -186,12 +190,25 @@ export function CompareCharts({
                         stroke={id === shown ? panel.colour : 'var(--quiet)'}
                         strokeWidth={id === shown ? 2.6 : 1.3}
                         strokeDasharray={id === shown ? undefined : METHOD_DASH[id]}
-                        isAnimationActive={false}
                       />
                     ))}
+                    {told<Record<string, number>>((row) => [
+                      `${row['min']} min`,
+                      ...drawn.map(({ id }) => `${METHOD_WORDS[id]}: ${figureOf(row[id]!)}`),
+                    ])}
                   </ComposedChart>
                 </ResponsiveContainer>
               </div>
+              <ChartTable
+                of={panel.title}
+                heads={['min', ...drawn.map(({ id }) => METHOD_WORDS[id])]}
+                rows={rows
+                  .filter(({ min }) => min % 15 === 0)
+                  .map((row) => [
+                    String(row.min),
+                    ...drawn.map(({ id }) => figureOf((row as unknown as Record<string, number>)[id]!)),
+                  ])}
+              />
             </figure>
           )
         })}

@@ -184,7 +184,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
   const problems = checkContainer({ record, active, container, entries, nowMs })
   // What would be refused at the press is not offered.
   const refused = problems.filter(({ level }) => level === 'forbid' || level === 'block')
-  const risk = problems.find(({ rule }) => rule === 'no-quarantine')
+  const risks = problems.filter(({ rule }) => rule === 'no-quarantine' || rule === 'intake-wet')
   const fresh = base.kind.conductivity !== undefined
   const trying = Object.keys(tried).length > 0 || match !== null
   const chosen = comparison?.methods.find(({ id }) => id === comparison.chosen) ?? null
@@ -270,7 +270,9 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
                 ))}
               </Reasons>
               <Needs result={chosen} inputs={inputs} />
-              {risk && <Well>{told(risk.message)}</Well>}
+              {risks.map(({ rule, message }) => (
+                <Well key={rule}>{told(message)}</Well>
+              ))}
               <Row>
                 <Button look="main" isDisabled={refused.length > 0} onPress={() => void use(chosen)}>
                   Use it and go to the tank

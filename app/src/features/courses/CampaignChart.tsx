@@ -1,5 +1,6 @@
 // One measure over time: what was counted, what the model expects, where it should come to, and now.
-import { Area, ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { Area, ComposedChart, Line, XAxis, YAxis } from 'recharts'
+import { AXIS, ChartFigure, STILL, endLine, goodGround, nowLine, told } from '../../parts/chart.tsx'
 
 export interface ChartRow {
   readonly [line: `line-${string}`]: number
@@ -44,116 +45,117 @@ export function CampaignChart({ title, unit, rows, most, nowDay, lastDay, done, 
   const doneFrom = done?.atLeast ?? 0
   const doneTo = done?.atMost ?? top
   const ticks = ticksOf(lastDay)
+  const words = (row: ChartRow): readonly string[] =>
+    lines
+      ? lines.flatMap(({ id, label }) => {
+          const value = row[`line-${id}`]
+          return value === undefined ? [] : [`${label}: ${trim(value)} ${unit}`]
+        })
+      : row.value === undefined
+        ? row.low === undefined || row.high === undefined
+          ? []
+          : [`expected ${trim(row.low)} to ${trim(row.high)} ${unit}`]
+        : [`${trim(row.value)} ${unit}`]
+  const sentence = describe(title, unit, rows, nowDay)
   return (
-    <figure>
-      <div style={{ height: 230 }} role="img" aria-label={describe(title, unit, rows, nowDay)}>
-        <ResponsiveContainer width="100%" height="100%">
-          <ComposedChart data={data} margin={{ top: 20, right: 16, bottom: 4, left: 0 }}>
-            <XAxis
-              dataKey="day"
-              type="number"
-              domain={[0, lastDay]}
-              ticks={ticks}
-              tickFormatter={(day: number) => `day ${day}`}
-              stroke="var(--quiet)"
-              fontSize={12.5}
-            />
-            <YAxis domain={[0, top]} width={44} stroke="var(--quiet)" fontSize={12.5} tickCount={5} />
-            {done && (
-              <ReferenceArea
-                y1={doneFrom}
-                y2={Math.max(doneTo, top * 0.02)}
-                fill="var(--malachite-tint)"
-                fillOpacity={1}
-              />
-            )}
-            {limit && (
-              <ReferenceLine
-                y={limit.value}
-                stroke="var(--danger)"
-                strokeDasharray="3 4"
-                label={{ value: limit.label, position: 'insideTopRight', fontSize: 12.5, fill: 'var(--danger)' }}
-              />
-            )}
-            {bandWords !== undefined && (
-              <Area
-                type="monotone"
-                dataKey="band"
-                stroke="none"
-                fill="var(--gentian-tint)"
-                fillOpacity={0.75}
-                isAnimationActive={false}
-                connectNulls
-              />
-            )}
-            {bandWords !== undefined && (
-              <Line
-                type="monotone"
-                dataKey="middle"
-                stroke="var(--gentian)"
-                strokeWidth={1.4}
-                strokeDasharray="5 4"
-                dot={false}
-                isAnimationActive={false}
-                connectNulls
-              />
-            )}
-            {lines?.map(({ id, label }, i) => (
-              <Line
-                key={id}
-                type="linear"
-                dataKey={`line-${id}`}
-                name={label}
-                stroke={LINES[i]?.stroke ?? 'var(--quiet)'}
-                strokeWidth={2.2}
-                {...(LINES[i]?.dash === undefined ? {} : { strokeDasharray: LINES[i].dash })}
-                dot={{ r: 4.5, fill: LINES[i]?.stroke ?? 'var(--quiet)', stroke: 'var(--tray)', strokeDasharray: '0' }}
-                isAnimationActive={false}
-                connectNulls
-              />
-            ))}
-            <Line
-              type="linear"
-              dataKey="value"
-              stroke="var(--methylene)"
-              strokeWidth={2.2}
-              dot={{ r: 5, fill: 'var(--methylene)', stroke: 'var(--tray)', strokeWidth: 1.5 }}
-              isAnimationActive={false}
-              connectNulls
-            />
-            <ReferenceLine
-              x={nowDay}
-              stroke="var(--ink)"
-              strokeWidth={1.6}
-              label={{ value: 'now', position: 'top', fontSize: 12.5, fill: 'var(--ink)' }}
-            />
-          </ComposedChart>
-        </ResponsiveContainer>
-      </div>
-      <figcaption style={{ fontSize: 13, color: 'var(--quiet)' }}>
-        {lines
-          ? lines.map(({ id, label }, i) => (
-              <span key={id} style={{ marginRight: 12, whiteSpace: 'nowrap' }}>
-                <svg width="26" height="8" aria-hidden>
-                  <line
-                    x1="0"
-                    x2="26"
-                    y1="4"
-                    y2="4"
-                    stroke={LINES[i]?.stroke ?? 'var(--quiet)'}
-                    strokeWidth="2.4"
-                    strokeDasharray={LINES[i]?.dash}
-                  />
-                </svg>{' '}
-                {label.toLowerCase()}
-              </span>
-            ))
-          : `Dots: ${title.toLowerCase()}, ${unit}.`}
-        {bandWords === undefined ? '' : ` Shaded: ${bandWords}`}
-        {done ? ` Green ground: done${doneWords(done, unit)}.` : ''}
-        {limit ? ' Dashed red: the line that ends it.' : ''}
-      </figcaption>
-    </figure>
+    <ChartFigure
+      title={title}
+      sentence={sentence}
+      height={230}
+      heads={[
+        'day',
+        ...(lines ? lines.map(({ label }) => label) : [unit]),
+        ...(bandWords === undefined ? [] : ['expected']),
+      ]}
+      rows={[...rows]
+        .reverse()
+        .map((row) => [
+          String(Number(row.day.toFixed(1))),
+          ...(lines ? lines.map(({ id }) => cell(row[`line-${id}`])) : [cell(row.value)]),
+          ...(bandWords === undefined
+            ? []
+            : [row.low === undefined || row.high === undefined ? '' : `${trim(row.low)} to ${trim(row.high)}`]),
+        ])}
+      caption={
+        <>
+          {lines
+            ? lines.map(({ id, label }, i) => (
+                <span key={id} style={{ marginRight: 12, whiteSpace: 'nowrap' }}>
+                  <svg width="26" height="8" aria-hidden>
+                    <line
+                      x1="0"
+                      x2="26"
+                      y1="4"
+                      y2="4"
+                      stroke={LINES[i]?.stroke ?? 'var(--quiet)'}
+                      strokeWidth="2.4"
+                      strokeDasharray={LINES[i]?.dash}
+                    />
+                  </svg>{' '}
+                  {label.toLowerCase()}
+                </span>
+              ))
+            : `Dots: ${title.toLowerCase()}, ${unit}.`}
+          {bandWords === undefined ? '' : ` Shaded: ${bandWords}`}
+          {done ? ` Green ground: done${doneWords(done, unit)}.` : ''}
+          {limit ? ' Dashed red: the line that ends it.' : ''}
+        </>
+      }
+    >
+      <ComposedChart data={data} margin={{ top: 20, right: 16, bottom: 4, left: 0 }} aria-label={sentence}>
+        <XAxis
+          {...AXIS}
+          dataKey="day"
+          type="number"
+          domain={[0, lastDay]}
+          ticks={ticks}
+          tickFormatter={(day: number) => `day ${day}`}
+        />
+        <YAxis {...AXIS} domain={[0, top]} width={44} tickCount={5} />
+        {done && goodGround(doneFrom, Math.max(doneTo, top * 0.02))}
+        {limit && endLine(limit.value, limit.label)}
+        {bandWords !== undefined && (
+          <Area {...STILL} type="monotone" dataKey="band" stroke="none" fill="var(--gentian-tint)" fillOpacity={0.75} />
+        )}
+        {bandWords !== undefined && (
+          <Line
+            {...STILL}
+            type="monotone"
+            dataKey="middle"
+            stroke="var(--gentian)"
+            strokeWidth={1.4}
+            strokeDasharray="5 4"
+            dot={false}
+          />
+        )}
+        {lines?.map(({ id, label }, i) => (
+          <Line
+            {...STILL}
+            key={id}
+            type="linear"
+            dataKey={`line-${id}`}
+            name={label}
+            stroke={LINES[i]?.stroke ?? 'var(--quiet)'}
+            strokeWidth={2.2}
+            {...(LINES[i]?.dash === undefined ? {} : { strokeDasharray: LINES[i].dash })}
+            dot={{ r: 4.5, fill: LINES[i]?.stroke ?? 'var(--quiet)', stroke: 'var(--tray)', strokeDasharray: '0' }}
+          />
+        ))}
+        <Line
+          {...STILL}
+          type="linear"
+          dataKey="value"
+          stroke="var(--methylene)"
+          strokeWidth={2.2}
+          dot={{ r: 5, fill: 'var(--methylene)', stroke: 'var(--tray)', strokeWidth: 1.5 }}
+        />
+        {nowLine(nowDay)}
+        {told<ChartRow>((row) => {
+          const said = words(row)
+          return said.length === 0 ? null : [`day ${Number(row.day.toFixed(1))}`, ...said]
+        })}
+      </ComposedChart>
+    </ChartFigure>
   )
 }
 
@@ -189,3 +191,4 @@ function describe(title: string, unit: string, rows: readonly ChartRow[], nowDay
   return `${title}: ${counted.length} values, from ${trim(counted[0]!.value!)} to ${trim(last.value!)} ${unit} on day ${Math.round(last.day)}; today is day ${Math.round(nowDay)}.`
 }
 const trim = (value: number): string => String(Number(value.toPrecision(3)))
+const cell = (value: number | undefined): string => (value === undefined ? '' : trim(value))

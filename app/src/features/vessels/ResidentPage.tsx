@@ -15,9 +15,10 @@ import {
   type ResidentDocument,
 } from '@brinvo/core'
 import { Link, useParams } from 'react-router'
-import { ComposedChart, Line, ReferenceArea, ReferenceLine, ResponsiveContainer, XAxis, YAxis } from 'recharts'
+import { ComposedChart, Line, ReferenceLine, XAxis, YAxis } from 'recharts'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Check } from '../../design/fields.tsx'
+import { AXIS, ChartFigure, STILL, endLine, goodGround, nowLine, told } from '../../parts/chart.tsx'
 import {
   Button,
   DayTable,
@@ -188,8 +189,10 @@ const labelOf = (sign: string): string => (signOf(sign)?.label ?? sign.replaceAl
 function Breathing({ state, days }: { state: BreathingState; days: readonly ResidentDay[] }) {
   const { record } = useRecord()
   const { settings } = record
-  const rows = days.map(({ beats }, day) => (beats === null ? { day } : { day, beats }))
-  const counted = rows.filter((row) => 'beats' in row).length
+  const rows = days.map(({ beats }, day) => ({ day, beats }))
+  const counted = rows.filter(({ beats }) => beats !== null).length
+  const dayAt = (day: number): string =>
+    days[day] ? dayText(atHourOfDay(days[day].day, 12, settings.zone), settings) : ''
   const own = state.baseline === null ? null : Math.round(1.5 * state.baseline * state.warmth)
   const top =
     20 * Math.ceil(Math.max(state.normal?.alarm ?? 100, own ?? 0, ...days.map(({ beats }) => beats ?? 0)) / 20 + 0.5)
@@ -209,72 +212,47 @@ function Breathing({ state, days }: { state: BreathingState; days: readonly Resi
             Three healthy days make its own baseline.
           </p>
         ) : (
-          <div
-            style={{ height: 220 }}
-            role="img"
-            aria-label={`Breathing over ${plural(days.length, 'day')}, ${plural(counted, 'count')}; the last ${state.counts.at(-1)?.perMinute} a minute`}
+          <ChartFigure
+            title="breathing"
+            sentence={`Breathing over ${plural(days.length, 'day')}, ${plural(counted, 'count')}; the last ${state.counts.at(-1)?.perMinute} a minute.`}
+            height={220}
+            heads={['day', 'a minute']}
+            rows={rows.flatMap(({ day, beats }) => (beats === null ? [] : [[dayAt(day), String(beats)]])).reverse()}
           >
-            <ResponsiveContainer width="100%" height="100%">
-              <ComposedChart data={rows} margin={{ top: 14, right: 16, bottom: 4, left: 0 }}>
-                <XAxis
-                  dataKey="day"
-                  type="number"
-                  domain={[0, Math.max(1, days.length - 1)]}
-                  tickFormatter={(day: number) =>
-                    days[day] ? dayText(atHourOfDay(days[day].day, 12, settings.zone), settings) : ''
-                  }
-                  ticks={[0, Math.floor((days.length - 1) / 2), days.length - 1]}
-                  stroke="var(--quiet)"
-                  fontSize={12.5}
-                />
-                <YAxis domain={[0, top]} width={44} stroke="var(--quiet)" fontSize={12.5} />
-                {state.normal && (
-                  <ReferenceArea
-                    y1={state.normal.low}
-                    y2={state.normal.high}
-                    fill="var(--malachite-tint)"
-                    fillOpacity={1}
-                  />
-                )}
-                {state.normal && (
-                  <ReferenceLine
-                    y={state.normal.alarm}
-                    stroke="var(--danger)"
-                    strokeDasharray="3 4"
-                    label={{
-                      value: 'alarm of its kind',
-                      position: 'insideBottomLeft',
-                      fontSize: 12.5,
-                      fill: 'var(--danger)',
-                    }}
-                  />
-                )}
-                {own !== null && (
-                  <ReferenceLine
-                    y={own}
-                    stroke="var(--ink)"
-                    strokeDasharray="6 4"
-                    label={{ value: 'its own alarm', position: 'insideTopLeft', fontSize: 12.5, fill: 'var(--ink)' }}
-                  />
-                )}
+            <ComposedChart data={rows} margin={{ top: 14, right: 16, bottom: 4, left: 0 }} aria-label="Breathing">
+              <XAxis
+                {...AXIS}
+                dataKey="day"
+                type="number"
+                domain={[0, Math.max(1, days.length - 1)]}
+                tickFormatter={dayAt}
+                ticks={[0, Math.floor((days.length - 1) / 2), days.length - 1]}
+              />
+              <YAxis {...AXIS} domain={[0, top]} width={44} />
+              {state.normal && goodGround(state.normal.low, state.normal.high)}
+              {state.normal && endLine(state.normal.alarm, 'alarm of its kind', 'insideBottomLeft')}
+              {own !== null && (
                 <ReferenceLine
-                  x={days.length - 1}
-                  stroke="var(--rim)"
-                  strokeWidth={2}
-                  label={{ value: 'now', position: 'top', fontSize: 12.5, fill: 'var(--ink)' }}
+                  y={own}
+                  stroke="var(--ink)"
+                  strokeDasharray="6 4"
+                  label={{ value: 'its own alarm', position: 'insideTopLeft', fontSize: 12.5, fill: 'var(--ink)' }}
                 />
-                <Line
-                  type="linear"
-                  dataKey="beats"
-                  stroke="var(--gentian)"
-                  strokeWidth={2}
-                  connectNulls
-                  isAnimationActive={false}
-                  dot={{ r: 4.5, fill: 'var(--gentian)', stroke: 'var(--tray)' }}
-                />
-              </ComposedChart>
-            </ResponsiveContainer>
-          </div>
+              )}
+              {nowLine(days.length - 1)}
+              <Line
+                {...STILL}
+                type="linear"
+                dataKey="beats"
+                stroke="var(--gentian)"
+                strokeWidth={2}
+                dot={{ r: 4.5, fill: 'var(--gentian)', stroke: 'var(--tray)' }}
+              />
+              {told<(typeof rows)[number]>(({ day, beats }) =>
+                beats === null ? null : [dayAt(day), `${beats} beats a minute`],
+              )}
+            </ComposedChart>
+          </ChartFigure>
         )}
         <Quiet>
           {state.normal && `Shaded: usual for its kind, ${state.normal.low} to ${state.normal.high}. `}
