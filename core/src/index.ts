@@ -473,6 +473,7 @@ export {
   type Measure as CampaignMeasure,
   type TallyEntry,
 } from './outbreak/measures.ts'
+export { alkalinityUsers, type AlkalinityUser } from './outbreak/alkalinityUse.ts'
 export { ofUnit } from './outbreak/ofUnit.ts'
 export { chanceLarger, compareArms } from './outbreak/arms.ts'
 export { jarVerdict, redose } from './outbreak/jar.ts'

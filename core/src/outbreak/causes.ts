@@ -7,7 +7,7 @@ import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/
 import { entryMs, instantMs } from '../time/time.ts'
 
 export type Cause = CauseTable['causes'][number]
-export const causes: readonly Cause[] = TABLES[0]!.causes
+export const causes: readonly Cause[] = TABLES.find(({ id }) => id === 'causes')!.causes
 export const causeSources = TABLES[0]!.sources
 
 export interface CauseAnswer {

@@ -1,8 +1,18 @@
 // The water of one vessel, test by test: where it stands, where it goes, what it uses, and what to test next.
-import { AHEAD_DAYS, ANALYTES, entryMs, fromCanonical, preferredUnit, waterLines, type WaterLine } from '@brinvo/core'
+import {
+  AHEAD_DAYS,
+  ANALYTES,
+  alkalinityUsers,
+  entryMs,
+  fromCanonical,
+  preferredUnit,
+  waterLines,
+  type AlkalinityUser,
+  type WaterLine,
+} from '@brinvo/core'
 import { scaleLinear } from 'd3-scale'
 import { line as path } from 'd3-shape'
-import { useMemo } from 'react'
+import { useMemo, type ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
@@ -20,6 +30,21 @@ const DRAWN = 42
 /** So many tests are listed beneath a lane, and drawn as points of their own. */
 const LISTED = 60
 
+const UsersSection = styled.section`
+  grid-column: 1 / -1;
+  padding-top: 6px;
+  h3 {
+    font-size: 15px;
+  }
+  ul {
+    display: grid;
+    gap: 6px;
+    padding-top: 4px;
+  }
+  li[data-against] {
+    color: var(--quiet);
+  }
+`
 const Lane = styled.article`
   display: grid;
   grid-template-columns: 210px minmax(0, 1fr);
@@ -78,6 +103,10 @@ export function WaterPage() {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const lines = useMemo(() => waterLines(record, active, vesselId, nowMs), [record, active, vesselId, nowMs])
+  const users = useMemo(
+    () => alkalinityUsers(lines, record, active, vesselId, nowMs),
+    [lines, record, active, vesselId, nowMs],
+  )
   const vessel = record.vessels.get(vesselId)
   if (!vessel) return <NotFound />
   const next = [...lines].sort((a, b) => a.testInDays - b.testInDays)[0]
@@ -127,7 +156,9 @@ export function WaterPage() {
         {lines.length > 0 && (
           <Tray>
             {lines.map((line) => (
-              <WaterLane key={line.analyte} line={line} nowMs={nowMs} />
+              <WaterLane key={line.analyte} line={line} nowMs={nowMs}>
+                {line.analyte === 'alkalinity' && <Users users={users} />}
+              </WaterLane>
             ))}
           </Tray>
         )}
@@ -160,7 +191,45 @@ const inTen = (chance: number): string => {
 }
 const sig = (value: number): string => String(Number(value.toPrecision(2)))
 
-function WaterLane({ line, nowMs }: { readonly line: WaterLine; readonly nowMs: number }) {
+/** Who uses the alkalinity: what the record speaks for first, each with the look that would tell. */
+function Users({ users }: { readonly users: readonly AlkalinityUser[] }) {
+  if (users.length === 0) return null
+  return (
+    <UsersSection aria-label="Who uses the alkalinity">
+      <h3>Who uses it?</h3>
+      <ul>
+        {users.map(({ cause, speaks, words }) => (
+          <li key={cause.id} {...(speaks === 'against' ? { 'data-against': '' } : {})}>
+            <strong>{cause.title}</strong>{' '}
+            <Tag $tone={speaks === 'for' ? 'due' : 'plain'}>
+              {speaks === 'for' ? 'speaks for it' : speaks === 'open' ? 'open' : 'speaks against it'}
+            </Tag>
+            <br />
+            {words}
+            {speaks !== 'against' && (
+              <>
+                {' '}
+                <Quiet>
+                  To tell: {cause.question} {speaks === 'for' && cause.correction}
+                </Quiet>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+    </UsersSection>
+  )
+}
+
+function WaterLane({
+  line,
+  nowMs,
+  children,
+}: {
+  readonly line: WaterLine
+  readonly nowMs: number
+  readonly children?: ReactNode
+}) {
   const { record } = useRecord()
   const about = ANALYTES[line.analyte]
   const unit = preferredUnit(about.dimension, preferencesOf(record.settings))
@@ -217,6 +286,7 @@ function WaterLane({ line, nowMs }: { readonly line: WaterLine; readonly nowMs: 
           </p>
         )}
       </div>
+      {children}
       <details>
         <summary>
           The {line.readings.length === 1 ? 'test' : `${line.readings.length} tests`} behind it, and how it is reckoned
