@@ -22,6 +22,7 @@ import {
   recordOf,
   ribbonOf,
   steerState,
+  waterConcerns,
   type CourseDocument,
   type Entry,
   type Protocol,
@@ -389,5 +390,88 @@ describe('a ledger of years', () => {
     expect(entriesUntil(active, START + 3 * HOUR - 1)).toEqual(active.slice(0, 2))
     expect(entriesUntil(active, START)).toEqual([])
     expect(entriesSince(active, START + 10 * HOUR)).toEqual([])
+  })
+})
+
+describe('a value that moved too fast', () => {
+  const at = (analyte: string, unit: string, values: readonly (readonly [hours: number, value: number])[]) => {
+    const { record, active, nowMs } = seen(
+      'after-release',
+      values.map(([hours, value]) => [hours, { kind: 'reading', analyte, value, unit, bound: 'exact' }] as const),
+      200,
+      { vesselId: 'longshore' },
+    )
+    return waterConcerns(record, active, [], nowMs).filter(({ id }) => id.startsWith('fast-'))
+  }
+  test('is said from the largest change of a day on, against the same hour of the day before', () => {
+    expect(
+      at('alkalinity', 'dKH', [
+        [170, 8],
+        [194, 9.1],
+      ]),
+    ).toMatchObject([
+      {
+        id: 'fast-longshore-alkalinity',
+        title: 'Alkalinity in Longshore rose fast:',
+        detail: expect.stringMatching(/from 8 dKH to 9\.1 dKH/),
+      },
+    ])
+    expect(
+      at('alkalinity', 'dKH', [
+        [170, 8],
+        [194, 6.9],
+      ])[0]?.title,
+    ).toMatch(/fell fast/)
+    expect(
+      at('alkalinity', 'dKH', [
+        [170, 8],
+        [194, 9],
+      ]),
+    ).toEqual([])
+    // The swing of pH over a day is none: eight hours apart are not held against each other.
+    expect(
+      at('ph', 'pH', [
+        [186, 7.9],
+        [194, 8.4],
+      ]),
+    ).toEqual([])
+    expect(
+      at('ph', 'pH', [
+        [165, 7.9],
+        [194, 8.4],
+      ]),
+    ).toHaveLength(1)
+    expect(
+      at('ph', 'pH', [
+        [163, 7.9],
+        [194, 8.4],
+      ]),
+    ).toEqual([])
+  })
+  test('nitrate that falls is no harm, and what is two days old is no news', () => {
+    expect(
+      at('nitrate', 'mg/L', [
+        [170, 20],
+        [194, 12],
+      ]),
+    ).toEqual([])
+    expect(
+      at('nitrate', 'mg/L', [
+        [170, 12],
+        [194, 20],
+      ]),
+    ).toHaveLength(1)
+    expect(
+      at('temperature', '°C', [
+        [124, 25],
+        [148, 28],
+      ]),
+    ).toEqual([])
+    expect(
+      at('temperature', '°C', [
+        [130, 25],
+        [154, 28],
+      ]),
+    ).toHaveLength(1)
   })
 })

@@ -4,9 +4,9 @@ import { usualRange } from '../knowledge/ranges.ts'
 import { methodOf } from '../knowledge/methods.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { ANALYTES } from '../record/typedLine.ts'
-import { indexOf } from '../record/ledgerIndex.ts'
+import { entriesSince, entriesUntil, indexOf } from '../record/ledgerIndex.ts'
 import { residentsIn } from '../record/whereabouts.ts'
-import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import type { ActiveLedger, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import { formatDuration, preferredUnit } from '../units/format.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
@@ -65,6 +65,7 @@ export function waterConcerns(
     if (vessel.body.archivedAt !== undefined) continue
     const elsewhere = heldElsewhere(record, plans, vessel.id)
     if (residentsIn(record, active, vessel.id, nowMs).length === 0) continue
+    found.push(...fastChanges(record, active, vessel, elsewhere, nowMs))
     for (const [analyte, { last, before }] of newestOf(active, vessel.id, nowMs)) {
       const range = usualRange(vessel.body, analyte)
       const about = ANALYTES[analyte as keyof typeof ANALYTES]
@@ -89,6 +90,64 @@ export function waterConcerns(
   }
   for (const plan of plans) found.push(...courseConcerns(record, active, plan, nowMs))
   return found
+}
+
+/** What has a largest change of a day, by analyte. What is fed or eaten may fall fast; its rise is what harms. */
+const DAY_CHANGES = [
+  { analyte: 'temperature', upOnly: false },
+  { analyte: 'salinity', upOnly: false },
+  { analyte: 'ph', upOnly: false },
+  { analyte: 'alkalinity', upOnly: false },
+  { analyte: 'calcium', upOnly: false },
+  { analyte: 'magnesium', upOnly: false },
+  { analyte: 'potassium', upOnly: false },
+  { analyte: 'nitrate', upOnly: true },
+  { analyte: 'phosphate', upOnly: true },
+] as const
+/** Two tests apart by less than this many of their own scatters tell no change. @source handbook 65 §8.1 cs-detect */
+const TELLS = 2.77
+const WINDOW_H = limitOf('day-change-window')
+
+/** Values that moved further in a day than an animal should be asked to follow, and further than the kit scatters. */
+function fastChanges(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vessel: VesselDocument,
+  elsewhere: ReadonlySet<string>,
+  nowMs: number,
+): Concern[] {
+  const own = entriesUntil(indexOf(active).byVessel.get(vessel.id)?.entries ?? [], nowMs)
+  const lately = entriesSince(own, nowMs - 4 * DAY_MS)
+  return DAY_CHANGES.flatMap(({ analyte, upOnly }): Concern[] => {
+    if (elsewhere.has(analyte)) return []
+    const readings = lately.filter(
+      (entry): entry is ReadingEntry =>
+        entry.kind === 'reading' && entry.analyte === analyte && entry.doubt !== 'typo' && entry.bound === 'exact',
+    )
+    const last = readings.at(-1)
+    if (!last || nowMs - entryMs(last) > 2 * DAY_MS) return []
+    const offH = (entry: ReadingEntry) => Math.abs(entryMs(last) - entryMs(entry) - DAY_MS) / MS_PER_HOUR
+    const before = readings.filter((entry) => offH(entry) <= WINDOW_H).sort((a, b) => offH(a) - offH(b))[0]
+    if (!before) return []
+    const moved = last.value - before.value
+    const most = limitOf(`day-change-${analyte}`)
+    const kit = last.instrumentId === undefined ? undefined : record.instruments.get(last.instrumentId)?.body
+    const sd = Math.max(0.5 * (kit?.step ?? 0), (kit?.relativeError ?? 0) * Math.abs(last.value))
+    if ((upOnly ? moved : Math.abs(moved)) <= most + 1e-9 || Math.abs(moved) <= TELLS * sd) return []
+    const about = ANALYTES[analyte]
+    const unit = preferredUnit(about.dimension, record.settings)
+    const shown = (value: number) => `${Number(fromCanonical(about.dimension, value, unit).toPrecision(4))} ${unit}`
+    return [
+      {
+        id: `fast-${vessel.id}-${analyte}`,
+        vesselId: vessel.id,
+        title: `${about.word} in ${vessel.body.name} ${moved > 0 ? 'rose' : 'fell'} fast:`,
+        detail: `from ${shown(before.value)} to ${shown(last.value)} in a day. Read once more; if it is so, find what did it before anything is turned back, and turn it back over days.`,
+        tone: 'caution',
+        action: 'test',
+      },
+    ]
+  })
 }
 
 function courseConcerns(record: KeeperRecord, active: ActiveLedger, plan: CoursePlan, nowMs: number): Concern[] {
