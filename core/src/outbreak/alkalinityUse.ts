@@ -23,6 +23,7 @@ const FRESH = 14 * DAY
 /** Under this nothing is used that would need a user, dKH a day. */
 const NOTHING = 0.03
 
+const counted = (value: number, one: string, more: string): string => `${value} ${value === 1 ? one : more}`
 const said = (value: number): string => String(Number(value.toPrecision(2)))
 
 /**
@@ -83,8 +84,14 @@ export function alkalinityUsers(
       corals === 0
         ? { speaks: 'against', words: 'No coral and no clam is on record here.' }
         : withCalcium === null
-          ? { speaks: 'open', words: `${corals} on record. ${calciumWords}` }
-          : { speaks: withCalcium ? 'for' : 'against', words: `${corals} on record. ${calciumWords}` },
+          ? {
+              speaks: 'open',
+              words: `${counted(corals, 'coral or clam', 'corals and clams')} on record. ${calciumWords}`,
+            }
+          : {
+              speaks: withCalcium ? 'for' : 'against',
+              words: `${counted(corals, 'coral or clam', 'corals and clams')} on record. ${calciumWords}`,
+            },
     'au-coralline':
       withCalcium === false && ratio! < 1
         ? { speaks: 'against', words: calciumWords }
@@ -114,7 +121,10 @@ export function alkalinityUsers(
         }
       : ph === null && calciumNow === null
         ? { speaks: 'open', words: 'Neither pH nor calcium was read in the last two weeks.' }
-        : { speaks: 'against', words: 'pH and hardness are below the lines from which chalk is feared.' },
+        : {
+            speaks: 'against',
+            words: 'pH, or alkalinity with calcium, lies below the lines from which chalk is feared.',
+          },
   }
   const rank = { for: 0, open: 1, against: 2 }
   return USERS.flatMap((cause) => {

@@ -189,7 +189,7 @@ const inTen = (chance: number): string => {
   const tenths = Math.round(chance * 10)
   return tenths >= 10 ? 'More than nine' : sentenceCase(countWord(Math.max(1, tenths)))
 }
-const sig = (value: number): string => String(Number(value.toPrecision(2)))
+const sig = (value: number): string => String(Number(value.toPrecision(2))).replace('-', '−')
 
 /** Who uses the alkalinity: what the record speaks for first, each with the look that would tell. */
 function Users({ users }: { readonly users: readonly AlkalinityUser[] }) {
@@ -201,9 +201,7 @@ function Users({ users }: { readonly users: readonly AlkalinityUser[] }) {
         {users.map(({ cause, speaks, words }) => (
           <li key={cause.id} {...(speaks === 'against' ? { 'data-against': '' } : {})}>
             <strong>{cause.title}</strong>{' '}
-            <Tag $tone={speaks === 'for' ? 'due' : 'plain'}>
-              {speaks === 'for' ? 'speaks for it' : speaks === 'open' ? 'open' : 'speaks against it'}
-            </Tag>
+            <Tag>{speaks === 'for' ? 'speaks for it' : speaks === 'open' ? 'open' : 'speaks against it'}</Tag>
             <br />
             {words}
             {speaks !== 'against' && (
