@@ -26,6 +26,9 @@ const large = (unit: string) => screen.getByText(unit, { selector: 'small' }).pa
 describe('salinity', () => {
   test('a gravity read with a glass made for 25 °C, and the same water by a glass made for 20', async () => {
     const user = await tool('Salinity')
+    // Nothing is read until somebody read it.
+    expect(screen.getByText('Type a reading with its temperature.')).toBeInTheDocument()
+    await type(user, /^Reading/, '1.0264')
     expect(large('PSU')).toHaveTextContent(/^3[45](\.\d+)? PSU$/)
     expect(fact('conductivity at 25 °C')).toHaveTextContent(/^53\.\d mS\/cm$/)
     expect(fact('oxygen it can hold')).toHaveTextContent(/^6\.7\d mg\/L$/)
@@ -37,11 +40,14 @@ describe('salinity', () => {
   test('each of the three ways in leads to sea water', async () => {
     const user = await tool('Salinity')
     await user.click(screen.getByText('PSU (ppt)', { selector: 'label' }))
+    await type(user, /^Reading/, '35')
     expect(large('PSU')).toHaveTextContent('35 PSU')
     expect(fact('specific gravity 25/25')).toHaveTextContent('1.0264')
     await user.click(screen.getByText('Conductivity', { selector: 'label' }))
+    // Thirty-five of one thing is not thirty-five of another.
+    expect(screen.getByRole('textbox', { name: /^Reading/ })).toHaveValue('')
+    await type(user, /^Reading/, '53.1')
     expect(large('PSU')).toHaveTextContent(/^3[45](\.\d+)? PSU$/)
-    expect(screen.getByRole('textbox', { name: /^Reading/ })).toHaveValue('53.1')
   })
   test.each([
     ['1025', /lies between 0.99 and 1.05 SG/],
@@ -55,6 +61,7 @@ describe('salinity', () => {
   })
   test('the number opens its working', async () => {
     const user = await tool('Salinity')
+    await type(user, /^Reading/, '1.0264')
     await user.click(screen.getByRole('button', { name: 'Working' }))
     const dialog = await screen.findByRole('dialog')
     expect(dialog).toHaveTextContent(/EOS-80/)
@@ -65,6 +72,9 @@ describe('salinity', () => {
 describe('ammonia', () => {
   test('half a milligram in the sea at pH 8.1 is told with its band; half a unit of pH makes it urgent', async () => {
     const user = await tool('Free ammonia')
+    expect(screen.getByText(/needs pH, temperature and salinity/)).toBeInTheDocument()
+    await type(user, /^Reading/, '0.5')
+    await type(user, /^pH/, '8.1')
     const free = Number.parseFloat(large('mg/L')!.textContent)
     expect(free).toBeGreaterThan(0.02)
     expect(free).toBeLessThan(0.03)
@@ -76,6 +86,8 @@ describe('ammonia', () => {
   })
   test('a badge and a drop test of the same water are one number, told two ways', async () => {
     const user = await tool('Free ammonia')
+    await type(user, /^Reading/, '0.5')
+    await type(user, /^pH/, '8.1')
     const free = Number.parseFloat(large('mg/L')!.textContent)
     await user.click(screen.getByText('Free (badge)', { selector: 'label' }))
     await type(user, /^Reading/, String(free))
@@ -83,6 +95,8 @@ describe('ammonia', () => {
   })
   test('told as NH₃ the same figure is less nitrogen', async () => {
     const user = await tool('Free ammonia')
+    await type(user, /^Reading/, '0.5')
+    await type(user, /^pH/, '8.1')
     await user.selectOptions(screen.getByRole('combobox', { name: 'Told as' }), 'nh3')
     expect(fact('total ammonia, as N')).toHaveTextContent('0.411 mg/L')
   })
@@ -176,6 +190,9 @@ describe('pest rounds', () => {
 describe('changes to a target', () => {
   test('as many as the limits ask for, and none where new water cannot help', async () => {
     const user = await tool('Changes to a target')
+    expect(screen.getByText('Type value, target and new water; the answer stands here.')).toBeVisible()
+    await type(user, /^Value now/, '40')
+    await type(user, /^Target/, '20')
     expect(screen.getByText(/equal changes? bring/)).toHaveTextContent(
       /40 to 20 mg\/L; their size is set by the largest single change/,
     )

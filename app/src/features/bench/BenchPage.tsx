@@ -520,7 +520,7 @@ function DilutionTool() {
 }
 
 function ChangeTool() {
-  const level = useNumber('40', 'concentration', 'mg/L', 'Level now')
+  const level = useNumber('', 'concentration', 'mg/L', 'Level now')
   const fresh = useNumber('0', 'concentration', 'mg/L', 'New water')
   const share = useNumber('50', 'share', '%', 'Each change', 100)
   const [times, setTimes] = useState('2')

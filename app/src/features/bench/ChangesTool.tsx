@@ -17,8 +17,8 @@ export function ChangesTool() {
   const [vesselId, setVessel] = useState(vessels[0]?.id ?? '')
   const vessel = record.vessels.get(vesselId)
   const net = vessel ? vesselVolume(vessel) : null
-  const now = useTyped('Value now', 'mg/L', '40', 0, 5000)
-  const target = useTyped('Target', 'mg/L', '20', 0, 5000)
+  const now = useTyped('Value now', 'mg/L', '', 0, 5000)
+  const target = useTyped('Target', 'mg/L', '', 0, 5000)
   const mix = useTyped('In the new water', 'mg/L', '0', 0, 5000)
   const most = useTyped('Largest single change', '%', '25', 1, 90)
   const alkalinity = useTyped('Alkalinity of new water is off by', 'dKH', '1', 0, 20)

@@ -69,7 +69,7 @@ const Waiting = ({ children }: { children: ReactNode }) => <Quiet>{children}</Qu
 type Basis = 'psu' | 'sg' | 'conductivity'
 export function SalinityTool() {
   const [basis, setBasis] = useState<Basis>('sg')
-  const [text, setText] = useState('1.0264')
+  const [text, setText] = useState('')
   const units = useUnits()
   const [tempText, setTemp] = useState(units.plain('temperature', 25))
   const [referenceText, setReference] = useState(units.plain('temperature', 25))
@@ -115,7 +115,7 @@ export function SalinityTool() {
             value={basis}
             onChange={(next) => {
               setBasis(next)
-              setText({ psu: '35', sg: '1.0264', conductivity: '53.1' }[next])
+              setText('')
             }}
             options={[
               { value: 'sg', label: 'Specific gravity' },
@@ -177,8 +177,8 @@ type AmmoniaBasis = 'total' | 'free'
 export function AmmoniaTool() {
   const [basis, setBasis] = useState<AmmoniaBasis>('total')
   const [form, setForm] = useState<'nh3_n' | 'nh3' | 'nh4'>('nh3_n')
-  const [text, setText] = useState('0.5')
-  const [phText, setPh] = useState('8.1')
+  const [text, setText] = useState('')
+  const [phText, setPh] = useState('')
   const units = useUnits()
   const [tempText, setTemp] = useState(units.plain('temperature', 25))
   const [saltText, setSalt] = useState(units.plain('salinity', 35))

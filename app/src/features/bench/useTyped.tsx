@@ -35,7 +35,13 @@ export function useTyped(label: string, unit: string, initial: string, min: numb
         unit={unit}
         value={text}
         onChange={setText}
-        error={sound ? null : parsed.ok ? `${label}: between ${min} and ${max} ${unit}.` : parsed.error.message}
+        error={
+          sound || text.trim() === ''
+            ? null
+            : parsed.ok
+              ? `${label}: between ${min} and ${max} ${unit}.`
+              : parsed.error.message
+        }
         numeric
       />
     ),
