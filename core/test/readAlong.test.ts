@@ -475,3 +475,28 @@ describe('a value that moved too fast', () => {
     ).toHaveLength(1)
   })
 })
+
+describe('a value that was tested by a rhythm and is not any more', () => {
+  const quiet = (days: readonly number[], nowDay: number, analyte = 'alkalinity') => {
+    const { record, active, nowMs } = seen(
+      'after-release',
+      days.map((day) => [day * 24 + 1, { kind: 'reading', analyte, value: 8, unit: 'dKH', bound: 'exact' }] as const),
+      nowDay * 24 + 2,
+      { vesselId: 'longshore' },
+    )
+    return waterConcerns(record, active, [], nowMs).filter(({ id }) => id === 'silence-longshore')
+  }
+  test('three of its gaps and a week are silence; less is none, and two months are given up', () => {
+    const everyThird = [0, 3, 6, 9]
+    expect(quiet(everyThird, 18)).toEqual([])
+    expect(quiet(everyThird, 19)).toMatchObject([
+      { detail: 'Alkalinity every 3 days, and not for 10. Silence is no “all clear”.', tone: 'plain' },
+    ])
+    expect(quiet([0, 1, 2, 3], 10)).toEqual([])
+    expect(quiet([0, 1, 2, 3], 11)).toHaveLength(1)
+    expect(quiet(everyThird, 69)).toHaveLength(1)
+    expect(quiet(everyThird, 70)).toEqual([])
+    expect(quiet([0, 3, 6], 40)).toEqual([])
+    expect(quiet(everyThird, 19, 'ammonia-total')).toEqual([])
+  })
+})

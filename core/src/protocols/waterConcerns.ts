@@ -7,7 +7,7 @@ import { ANALYTES } from '../record/typedLine.ts'
 import { entriesSince, entriesUntil, indexOf } from '../record/ledgerIndex.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 import type { ActiveLedger, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
-import { entryMs } from '../time/time.ts'
+import { dayOf, entryMs } from '../time/time.ts'
 import { formatDuration, preferredUnit } from '../units/format.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { fromCanonical } from '../units/units.ts'
@@ -66,6 +66,12 @@ export function waterConcerns(
     const elsewhere = heldElsewhere(record, plans, vessel.id)
     if (residentsIn(record, active, vessel.id, nowMs).length === 0) continue
     found.push(...fastChanges(record, active, vessel, elsewhere, nowMs))
+    const asked = new Set(
+      plans.flatMap(({ vesselId, steps }) =>
+        vesselId === vessel.id ? steps.flatMap(({ test }) => (test ? [test.analyte] : [])) : [],
+      ),
+    )
+    found.push(...silences(record, active, vessel, asked, nowMs))
     for (const [analyte, { last, before }] of newestOf(active, vessel.id, nowMs)) {
       const range = usualRange(vessel.body, analyte)
       const about = ANALYTES[analyte as keyof typeof ANALYTES]
@@ -90,6 +96,58 @@ export function waterConcerns(
   }
   for (const plan of plans) found.push(...courseConcerns(record, active, plan, nowMs))
   return found
+}
+
+const SILENCE = {
+  tests: limitOf('silence-tests'),
+  times: limitOf('silence-times'),
+  leastDays: limitOf('silence-least'),
+  mostDays: limitOf('silence-most'),
+}
+/** Values that were tested by a rhythm, and suddenly are not; what a course tests is asked for by the course. */
+function silences(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vessel: VesselDocument,
+  asked: ReadonlySet<string>,
+  nowMs: number,
+): Concern[] {
+  const { zone } = record.settings
+  const own = entriesUntil(indexOf(active).byVessel.get(vessel.id)?.entries ?? [], nowMs)
+  const days = new Map<ReadingEntry['analyte'], string[]>()
+  for (const entry of entriesSince(own, nowMs - 2 * SILENCE.mostDays * DAY_MS)) {
+    if (entry.kind !== 'reading' || OWN_WATCH.has(entry.analyte) || asked.has(entry.analyte)) continue
+    const list = days.get(entry.analyte) ?? []
+    const day = dayOf(entryMs(entry), zone)
+    if (list.at(-1) !== day) list.push(day)
+    days.set(entry.analyte, list)
+  }
+  const between = (from: string, to: string) => Math.round((Date.parse(to) - Date.parse(from)) / DAY_MS)
+  const today = dayOf(nowMs, zone)
+  const quiet = [...days].flatMap(([analyte, tested]) => {
+    if (tested.length < SILENCE.tests) return []
+    const gaps = tested.slice(1).map((day, i) => between(tested[i]!, day))
+    const usual = gaps.toSorted((a, b) => a - b)[gaps.length >> 1]!
+    const silent = between(tested.at(-1)!, today)
+    return silent > Math.max(SILENCE.leastDays, SILENCE.times * usual) && silent <= SILENCE.mostDays
+      ? [{ analyte, usual, silent }]
+      : []
+  })
+  if (quiet.length === 0) return []
+  const words = quiet.map(
+    ({ analyte, usual, silent }) =>
+      `${ANALYTES[analyte].word} every ${usual === 1 ? 'day' : `${usual} days`}, and not for ${silent}`,
+  )
+  return [
+    {
+      id: `silence-${vessel.id}`,
+      vesselId: vessel.id,
+      title: `Tests in ${vessel.body.name} have gone quiet:`,
+      detail: `${words.join('; ')}. Silence is no “all clear”.`,
+      tone: 'plain',
+      action: 'test',
+    },
+  ]
 }
 
 /** What has a largest change of a day, by analyte. What is fed or eaten may fall fast; its rise is what harms. */
