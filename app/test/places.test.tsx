@@ -399,6 +399,9 @@ describe('the bench', () => {
     await user.click(screen.getByText('Dilution'))
     expect(screen.getByText(/into/)).toHaveTextContent(/75 mL of clean water/)
     await user.click(screen.getByText('Water change'))
+    // No level stands in for the one that nobody read.
+    expect(screen.queryByText(/Two halves leave a quarter/)).toBeNull()
+    await user.type(screen.getByRole('textbox', { name: /^Level now/ }), '40')
     expect(screen.getByText(/Two halves leave a quarter/)).toBeInTheDocument()
   })
 })
