@@ -28,7 +28,7 @@ import {
   type KeeperRecord,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
-import { entryAt } from './entries.ts'
+import { courseDocument, entryAt } from './entries.ts'
 
 const START = Date.parse('2026-11-23T08:00:00Z')
 const MIN = 60_000
@@ -188,21 +188,14 @@ describe('stages', () => {
 
 const demo = demoRecord({ seed: 7, anchorMs: START, zone: 'Europe/Berlin' })
 function house(protocolId: string, made: readonly Entry[], bottle?: { percent: number }): KeeperRecord {
-  const course: CourseDocument = {
-    register: 'course',
-    id: 'c',
-    revision: 1,
-    savedAt: instantOf(START),
-    history: [],
-    body: newCourseBody({
-      protocol: protocolOf(protocolId)!,
-      vesselId: 'longshore',
-      startMs: START,
-      zone: 'Europe/Berlin',
-      residents: [],
-      products: bottle ? { peroxide: 'px' } : {},
-    }),
-  }
+  const course: CourseDocument = courseDocument('c', {
+    protocol: protocolOf(protocolId)!,
+    vesselId: 'longshore',
+    startMs: START,
+    zone: 'Europe/Berlin',
+    residents: [],
+    products: bottle ? { peroxide: 'px' } : {},
+  })
   const product = {
     register: 'product' as const,
     id: 'px',

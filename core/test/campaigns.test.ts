@@ -7,7 +7,6 @@ import {
   correctionOf,
   documentsOf,
   fights,
-  newCourseBody,
   planCourse,
   protocolOf,
   recordOf,
@@ -24,7 +23,7 @@ import {
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import { ask } from './asked.ts'
-import { entryAt, ZONE as zone } from './entries.ts'
+import { courseDocument, entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-03-20T18:20:00Z')
 const HOUR = 3_600_000
@@ -32,22 +31,15 @@ const DAY = 24 * HOUR
 const demo = demoRecord({ seed: 7, anchorMs: NOW, zone })
 
 function running(protocolId: string, startMs: number, vesselId = 'tub', variantId?: string): CourseDocument {
-  return {
-    register: 'course',
-    id: 'the-course',
-    revision: 1,
-    savedAt: new Date(startMs).toISOString(),
-    history: [],
-    body: newCourseBody({
-      protocol: protocolOf(protocolId)!,
-      vesselId,
-      startMs,
-      zone,
-      residents: [],
-      dailyHour: 19,
-      ...(variantId === undefined ? {} : { variantId }),
-    }),
-  }
+  return courseDocument('the-course', {
+    protocol: protocolOf(protocolId)!,
+    vesselId,
+    startMs,
+    zone,
+    residents: [],
+    dailyHour: 19,
+    ...(variantId === undefined ? {} : { variantId }),
+  })
 }
 const bare = documentsOf(demo).filter(({ register }) => register !== 'course')
 const recordWith = (

@@ -11,7 +11,6 @@ import {
   compareSchools,
   fearedIn,
   documentsOf,
-  newCourseBody,
   planCourse,
   protocolLibrary,
   protocolOf,
@@ -27,7 +26,7 @@ import {
   type Step,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
-import { entryAt, ZONE as zone } from './entries.ts'
+import { courseDocument, entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-03-20T08:20:00Z')
 const HOUR = 3_600_000
@@ -77,27 +76,20 @@ const bottle = (form: string): ProductDocument => ({
 const bottles = Object.keys(BOTTLES).map(bottle)
 
 function started(protocol: Protocol, startMs: number, vesselId = 'holding-b'): CourseDocument {
-  return {
-    register: 'course',
-    id: 'the-course',
-    revision: 1,
-    savedAt: new Date(startMs).toISOString(),
-    history: [],
-    body: newCourseBody({
-      protocol,
-      vesselId,
-      startMs,
-      zone,
-      residents: ['gramma'],
-      dailyHour: 19,
-      // What has no preset the keeper types: the lowest that is allowed.
-      parameters: Object.fromEntries(
-        (protocol.parameters ?? []).flatMap(({ id, min, default: usual }) => (usual === undefined ? [[id, min]] : [])),
-      ),
-      products: Object.fromEntries(protocol.productRoles.map(({ id, forms }) => [id, `bottle-${forms[0]}`])),
-      vessels: Object.fromEntries((protocol.vesselRoles ?? []).map(({ id }) => [id, 'tub'])),
-    }),
-  }
+  return courseDocument('the-course', {
+    protocol,
+    vesselId,
+    startMs,
+    zone,
+    residents: ['gramma'],
+    dailyHour: 19,
+    // What has no preset the keeper types: the lowest that is allowed.
+    parameters: Object.fromEntries(
+      (protocol.parameters ?? []).flatMap(({ id, min, default: usual }) => (usual === undefined ? [[id, min]] : [])),
+    ),
+    products: Object.fromEntries(protocol.productRoles.map(({ id, forms }) => [id, `bottle-${forms[0]}`])),
+    vessels: Object.fromEntries((protocol.vesselRoles ?? []).map(({ id }) => [id, 'tub'])),
+  })
 }
 const base = documentsOf(demo).filter(({ register }) => register !== 'course')
 const recordWith = (course: CourseDocument, entries: readonly Entry[]): KeeperRecord =>

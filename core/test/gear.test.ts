@@ -9,7 +9,6 @@ import {
   gearState,
   agentForm,
   handlingOf,
-  newCourseBody,
   planCourse,
   protocolOf,
   recordOf,
@@ -21,7 +20,7 @@ import {
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import { ask } from './asked.ts'
-import { entryAt, ZONE } from './entries.ts'
+import { courseDocument, entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const DAY = 86_400_000
@@ -34,20 +33,13 @@ const net: GearDocument = {
   history: [],
   body: { name: 'Green net', sort: 'net', homeVesselId: 'longshore' },
 }
-const fallow: CourseDocument = {
-  register: 'course',
-  id: 'fallow',
-  revision: 1,
-  savedAt: '2026-10-01T10:00:00.000Z',
-  history: [],
-  body: newCourseBody({
-    protocol: protocolOf('fallow-display-76')!,
-    vesselId: 'tub',
-    startMs: NOW - 80 * DAY,
-    zone: ZONE,
-    residents: [],
-  }),
-}
+const fallow: CourseDocument = courseDocument('fallow', {
+  protocol: protocolOf('fallow-display-76')!,
+  vesselId: 'tub',
+  startMs: NOW - 80 * DAY,
+  zone: ZONE,
+  residents: [],
+})
 const used = (daysAgo: number, vesselId: string) =>
   entryAt(NOW - daysAgo * DAY, { kind: 'gear', gearId: 'the-net', act: 'wet', vesselId })
 const safe = (daysAgo: number, act: 'disinfected' | 'dried' = 'disinfected') =>

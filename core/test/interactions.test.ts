@@ -17,7 +17,7 @@ import {
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import { ask, checkDose, formsInWater } from './asked.ts'
-import { entryAt, ZONE } from './entries.ts'
+import { courseDocument, entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const HOUR = 3_600_000
@@ -141,21 +141,15 @@ describe('ceilings', () => {
 })
 
 describe('a second course in one vessel', () => {
-  const running = (id: string, product: string): CourseDocument => ({
-    register: 'course',
-    id: 'running',
-    revision: 1,
-    savedAt: '2026-11-20T10:00:00.000Z',
-    history: [],
-    body: newCourseBody({
+  const running = (id: string, product: string): CourseDocument =>
+    courseDocument('running', {
       protocol: protocolOf(id)!,
       vesselId: 'holding-b',
       startMs: NOW - DAY,
       zone: ZONE,
       residents: [],
       products: { [protocolOf(id)!.productRoles[0]!.id]: `bottle-${product}` },
-    }),
-  })
+    })
   const starting = (product: string, course: CourseDocument) => {
     const record = recordWith([], [course])
     const protocol = protocolOf(STARTS[product]!)!

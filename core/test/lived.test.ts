@@ -4,7 +4,6 @@ import {
   activeOf,
   campaignState,
   checkedWords,
-  newCourseBody,
   gatePieces,
   planCourse,
   protocolOf,
@@ -18,7 +17,7 @@ import {
   type KeeperRecord,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
-import { entryAt, ZONE } from './entries.ts'
+import { courseDocument, entryAt, ZONE } from './entries.ts'
 
 const START = Date.parse('2026-05-01T08:00:00Z')
 const HOUR = 3_600_000
@@ -32,22 +31,15 @@ function scene(
   entries: readonly (readonly [number, object])[],
   products: Record<string, string> = {},
 ) {
-  const course: CourseDocument = {
-    register: 'course',
-    id: 'c',
-    revision: 1,
-    savedAt: instantOf(START),
-    history: [],
-    body: newCourseBody({
-      protocol: protocolOf(protocolId)!,
-      vesselId: 'holding-b',
-      startMs: START,
-      zone: ZONE,
-      residents: ['gramma'],
-      dailyHour: 19,
-      products,
-    }),
-  }
+  const course: CourseDocument = courseDocument('c', {
+    protocol: protocolOf(protocolId)!,
+    vesselId: 'holding-b',
+    startMs: START,
+    zone: ZONE,
+    residents: ['gramma'],
+    dailyHour: 19,
+    products,
+  })
   const made = entries.map(([h, fields]) =>
     entryAt(START + h * HOUR, { vesselId: 'holding-b', courseId: 'c', ...fields }),
   ) as Entry[]
@@ -511,21 +503,13 @@ describe('what the record is uneasy about (L18)', () => {
     expect(ids(read('salinity', 14, 'PSU'))).toContain('range-longshore-salinity')
     // A course of low salinity in that very vessel holds it there; one next door does not.
     const low = (vesselId: string) => {
-      const body = newCourseBody({
+      const course = courseDocument('low', {
         protocol: protocolOf('hyposalinity-30')!,
         vesselId,
         startMs: START - 3 * DAY,
         zone: ZONE,
         residents: [],
       })
-      const course: CourseDocument = {
-        register: 'course',
-        id: 'low',
-        revision: 1,
-        savedAt: instantOf(START),
-        body,
-        history: [],
-      }
       const record = recordOf(demo.settings, [...documentsOf(demo), course], read('salinity', 14, 'PSU').entries)
       const plan = planCourse(record.courses.get('low')!, {
         record,

@@ -14,7 +14,6 @@ import {
   instantOf,
   isInstant,
   lifeOf,
-  newCourseBody,
   ofUnit,
   planCourse,
   protocolLibrary,
@@ -30,7 +29,7 @@ import {
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import fc from 'fast-check'
-import { entryAt, ZONE } from './entries.ts'
+import { courseDocument, entryAt, ZONE } from './entries.ts'
 
 const START = Date.parse('2026-05-01T16:00:00Z')
 const HOUR = 3_600_000
@@ -47,22 +46,15 @@ interface Scene {
 /** A course with entries at hours since its start, looked at so many hours after it. */
 function seen(protocolId: string, made: Made, hours: number, scene: Scene = {}) {
   const vesselId = scene.vesselId ?? 'holding-b'
-  const course: CourseDocument = {
-    register: 'course',
-    id: 'c',
-    revision: 1,
-    savedAt: instantOf(START),
-    history: [],
-    body: newCourseBody({
-      protocol: protocolOf(protocolId)!,
-      vesselId,
-      startMs: START,
-      zone: ZONE,
-      residents: [...(scene.residents ?? ['gramma'])],
-      dailyHour: 18,
-      vessels: { ...scene.vessels },
-    }),
-  }
+  const course: CourseDocument = courseDocument('c', {
+    protocol: protocolOf(protocolId)!,
+    vesselId,
+    startMs: START,
+    zone: ZONE,
+    residents: [...(scene.residents ?? ['gramma'])],
+    dailyHour: 18,
+    vessels: { ...scene.vessels },
+  })
   const entries = [...made]
     .sort(([a], [b]) => a - b)
     .map(([h, fields]) => entryAt(START + h * HOUR, { vesselId, courseId: 'c', ...fields })) as Entry[]

@@ -3,7 +3,6 @@ import { describe, expect, test } from '@jest/globals'
 import {
   activeEntries,
   documentsOf,
-  newCourseBody,
   planCourse,
   protocolLibrary,
   protocolOf,
@@ -15,7 +14,7 @@ import {
   type Protocol,
 } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
-import { entryAt, ZONE } from './entries.ts'
+import { courseDocument, entryAt, ZONE } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const HOUR = 3_600_000
@@ -23,13 +22,8 @@ const DAY = 24 * HOUR
 const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: ZONE })
 const START = NOW - 10 * DAY
 
-const courseOf = (protocol: Protocol): CourseDocument => ({
-  register: 'course',
-  id: 'the-course',
-  revision: 1,
-  savedAt: new Date(START).toISOString(),
-  history: [],
-  body: newCourseBody({
+const courseOf = (protocol: Protocol): CourseDocument =>
+  courseDocument('the-course', {
     protocol,
     vesselId: 'holding-b',
     startMs: START,
@@ -41,8 +35,7 @@ const courseOf = (protocol: Protocol): CourseDocument => ({
     ),
     products: {},
     vessels: Object.fromEntries((protocol.vesselRoles ?? []).map(({ id }) => [id, 'tub'])),
-  }),
-})
+  })
 const base = documentsOf(demo).filter(({ register }) => register !== 'course')
 function ribbon(protocol: Protocol, entries: readonly Entry[] = [], clock: Parameters<typeof ribbonOf>[3] = null) {
   const course = courseOf(protocol)

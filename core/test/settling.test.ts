@@ -19,7 +19,7 @@ import {
 import { firstOf } from '../src/protocols/unlike.ts'
 import { demoRecord } from '@brinvo/core/demo'
 import { ask } from './asked.ts'
-import { entryAt, ZONE as zone } from './entries.ts'
+import { courseDocument, entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2026-11-23T18:20:00Z')
 const HOUR = 3_600_000
@@ -34,22 +34,15 @@ function started(
   vesselId = 'tub',
   variantId?: string,
 ): CourseDocument {
-  return {
-    register: 'course',
-    id: `run-${protocolId}`,
-    revision: 1,
-    savedAt: new Date(startMs).toISOString(),
-    history: [],
-    body: newCourseBody({
-      protocol: protocolOf(protocolId)!,
-      vesselId,
-      startMs,
-      zone,
-      residents: ['montipora'],
-      parameters,
-      ...(variantId === undefined ? {} : { variantId }),
-    }),
-  }
+  return courseDocument(`run-${protocolId}`, {
+    protocol: protocolOf(protocolId)!,
+    vesselId,
+    startMs,
+    zone,
+    residents: ['montipora'],
+    parameters,
+    ...(variantId === undefined ? {} : { variantId }),
+  })
 }
 function steps(
   course: CourseDocument,

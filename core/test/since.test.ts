@@ -2,33 +2,25 @@ import { expect, test } from '@jest/globals'
 import {
   activeEntries,
   defaultSettings,
-  newCourseBody,
   protocolOf,
   recordOf,
   sinceThen,
   type CourseDocument,
   type Entry,
 } from '@brinvo/core'
-import { entryAt, ZONE as zone } from './entries.ts'
+import { courseDocument, entryAt, ZONE as zone } from './entries.ts'
 
 const NOW = Date.parse('2027-03-10T18:00:00Z')
 const DAY = 86_400_000
 const start = NOW - 6 * DAY
-const course: CourseDocument = {
-  register: 'course',
-  id: 'rest',
-  revision: 1,
-  savedAt: new Date(start).toISOString(),
-  history: [],
-  body: newCourseBody({
-    protocol: protocolOf('rest-after-treatment')!,
-    vesselId: 'box',
-    startMs: start,
-    zone,
-    residents: ['wrasse'],
-    dailyHour: 19,
-  }),
-}
+const course: CourseDocument = courseDocument('rest', {
+  protocol: protocolOf('rest-after-treatment')!,
+  vesselId: 'box',
+  startMs: start,
+  zone,
+  residents: ['wrasse'],
+  dailyHour: 19,
+})
 const record = recordOf(defaultSettings(zone), [course], [])
 const at = (day: number, fields: object): Entry => entryAt(start + day * DAY, { vesselId: 'box', ...fields })
 const told = (entries: readonly Entry[]) =>

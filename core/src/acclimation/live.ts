@@ -373,8 +373,8 @@ function laidOut(
 }
 
 type Pace = 'within' | 'as-laid-out' | 'too-fast'
-/** A cup poured a little early is still the plan. @source EST */
-const PLAN_SLACK = 1.1
+/** A cup poured a little early is still the plan. */
+const PLAN_SLACK = limitOf('pace-over-plan')
 
 /**
  * How the last hour's change of salinity stands against the limit of the kind: where no method stays inside it, the one

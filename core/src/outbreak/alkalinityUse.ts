@@ -19,9 +19,9 @@ export interface AlkalinityUser {
 const USERS = TABLES.find(({ id }) => id === 'alkalinity-use')!.causes
 const DAY = 86_400_000
 /** Readings older than this say nothing of what goes on now, ms. */
-const FRESH = 14 * DAY
+const FRESH = limitOf('alk-use-fresh') * DAY
 /** Under this nothing is used that would need a user, dKH a day. */
-const NOTHING = 0.03
+const NOTHING = limitOf('alk-use-nothing')
 
 const counted = (value: number, one: string, more: string): string => `${value} ${value === 1 ? one : more}`
 const said = (value: number): string => String(Number(value.toPrecision(2)))

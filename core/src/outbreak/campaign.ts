@@ -663,7 +663,7 @@ function workingAnswer({
   const better = fit ? (main.measure.better === 'more' ? fit.slope : -fit.slope) : 0
   const weeks = `${ofUnit(small(Math.abs((fit?.slope ?? 0) * 7)), main.measure.unit)} a week`
   // At the goal there is nothing left to move.
-  if (span >= 20 && better <= 0 && main.state !== 'done')
+  if (span >= limitOf('stands-still') && better <= 0 && main.state !== 'done')
     return {
       tone: 'caution',
       words: `${main.measure.title} has not moved the right way for three weeks. ${campaign.stall ?? 'Identify it again, then change the tool once.'}`,
@@ -673,7 +673,8 @@ function workingAnswer({
       tone: 'good',
       words: `Yes: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${better > 0 && main.measure.per !== 'jar' ? `, better by ${weeks}` : ''}.`,
     }
-  const worse = better < 0 && Math.abs(better) * Math.max(1, span) >= 0.05 * Math.abs(main.points.at(-1)!.value)
+  const worse =
+    better < 0 && Math.abs(better) * Math.max(1, span) >= limitOf('gets-worse') * Math.abs(main.points.at(-1)!.value)
   return {
     tone: worse ? 'caution' : 'plain',
     words: `${better > 0 ? 'It moves the right way' : worse ? 'It gets worse' : 'It does not move yet'}: ${main.measure.title.toLowerCase()} ${ofUnit(small(main.points.at(-1)!.value), main.measure.unit)}${main.measure.per === 'jar' ? '' : `, ${weeks}`}.`,

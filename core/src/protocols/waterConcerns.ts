@@ -183,7 +183,7 @@ function fastChanges(
         entry.kind === 'reading' && entry.analyte === analyte && entry.doubt !== 'typo' && entry.bound === 'exact',
     )
     const last = readings.at(-1)
-    if (!last || nowMs - entryMs(last) > 2 * DAY_MS) return []
+    if (!last || nowMs - entryMs(last) > limitOf('day-change-news') * MS_PER_HOUR) return []
     const offH = (entry: ReadingEntry) => Math.abs(entryMs(last) - entryMs(entry) - DAY_MS) / MS_PER_HOUR
     const before = readings.filter((entry) => offH(entry) <= WINDOW_H).sort((a, b) => offH(a) - offH(b))[0]
     if (!before) return []
