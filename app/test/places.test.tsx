@@ -387,6 +387,22 @@ describe('the bench', () => {
     await user.type(target, '9')
     expect(screen.getByText(/over the hard maximum of 2.8/)).toBeInTheDocument()
   })
+  test('a level is the one of this agent in this water: what the record does not know is asked', async () => {
+    const user = await open(<BenchPage />)
+    const level = screen.getByRole('textbox', { name: /^Level now/ })
+    await waitFor(() => expect(level).toHaveAttribute('placeholder'))
+    // Copper runs in the vessel, and tells nothing of another agent in it; nor of copper in another vessel.
+    const boxOf = screen.getByRole('combobox', { name: 'Vessel' })
+    const bottles = screen.getByRole('combobox', { name: 'Bottle' })
+    await user.selectOptions(boxOf, 'tub')
+    expect(level).not.toHaveAttribute('placeholder')
+    expect(screen.getByText(/knows of none of it in this water/)).toBeInTheDocument()
+    expect(screen.queryByText(/ mL$/)).toBeNull()
+    await user.selectOptions(boxOf, 'holding-a')
+    await waitFor(() => expect(level).toHaveAttribute('placeholder'))
+    await user.selectOptions(bottles, 'peroxide-bath-3')
+    expect(level).not.toHaveAttribute('placeholder')
+  })
   test('an unconfirmed bottle gives no amount', async () => {
     const user = await open(<BenchPage />)
     await user.selectOptions(screen.getByRole('combobox', { name: 'Bottle' }), 'copper-drawer')

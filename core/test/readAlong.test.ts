@@ -482,7 +482,11 @@ describe('a value that was tested by a rhythm and is not any more', () => {
     const everyThird = [0, 3, 6, 9]
     expect(quiet(everyThird, 18)).toEqual([])
     expect(quiet(everyThird, 19)).toMatchObject([
-      { detail: 'Alkalinity every 3 days, and not for 10. Silence is no “all clear”.', tone: 'plain' },
+      {
+        detail: 'Alkalinity every 3 days, and not for 10. Silence is no “all clear”.',
+        tone: 'plain',
+        analytes: ['alkalinity'],
+      },
     ])
     expect(quiet([0, 1, 2, 3], 10)).toEqual([])
     expect(quiet([0, 1, 2, 3], 11)).toHaveLength(1)

@@ -7,7 +7,7 @@ import type { Protocol } from '../knowledge/protocols.ts'
 import { residentsIn, residentVessels } from '../record/whereabouts.ts'
 import { breathingOf } from '../record/observation.ts'
 import { carriedInto, gearState } from '../record/gear.ts'
-import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
+import type { ActiveLedger, Analyte, CourseDocument, KeeperRecord } from '../record/types.ts'
 import { dayOf, instantMs } from '../time/time.ts'
 import { formatDuration } from '../units/format.ts'
 import { VOLUME_DISAGREEMENT } from '../water/tracer.ts'
@@ -27,6 +27,8 @@ export interface Concern {
   readonly tone: 'danger' | 'caution' | 'plain'
   readonly residentId?: string
   readonly findingId?: string
+  /** What a test would tell, for `test`; left out where it is what the course doses. */
+  readonly analytes?: readonly Analyte[]
   readonly action?:
     'test' | 'confirm-volume' | 'see-course' | 'see-vessel' | 'see-resident' | 'see-cupboard' | 'see-finding'
 }
@@ -174,6 +176,7 @@ export function concernsOf(
           detail: `${entry.value} ${entry.unit}, where about ${doubted.expectedMgPerL.toFixed(2)} was expected. It hardly counts until another one agrees.`,
           tone: 'caution',
           action: 'test',
+          analytes: [entry.analyte],
         })
       }
     }

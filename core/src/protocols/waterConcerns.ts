@@ -6,7 +6,7 @@ import type { Protocol } from '../knowledge/protocols.ts'
 import { ANALYTES } from '../record/typedLine.ts'
 import { entriesSince, entriesUntil, indexOf } from '../record/ledgerIndex.ts'
 import { residentsIn } from '../record/whereabouts.ts'
-import type { ActiveLedger, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
+import type { ActiveLedger, Analyte, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
 import { dayOf, entryMs } from '../time/time.ts'
 import { formatDuration, preferredUnit } from '../units/format.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
@@ -146,6 +146,7 @@ function silences(
       detail: `${words.join('; ')}. Silence is no “all clear”.`,
       tone: 'plain',
       action: 'test',
+      analytes: quiet.map(({ analyte }) => analyte),
     },
   ]
 }
@@ -203,10 +204,15 @@ function fastChanges(
         detail: `from ${shown(before.value)} to ${shown(last.value)} in a day. Read once more; if it is so, find what did it before anything is turned back, and turn it back over days.`,
         tone: 'caution',
         action: 'test',
+        analytes: [analyte],
       },
     ]
   })
 }
+
+/** What a protocol names to be tested, where the log can hold it. */
+const asAnalytes = (name: string | undefined): readonly Analyte[] =>
+  name !== undefined && name in ANALYTES ? [name as Analyte] : []
 
 function courseConcerns(record: KeeperRecord, active: ActiveLedger, plan: CoursePlan, nowMs: number): Concern[] {
   const course = record.courses.get(plan.courseId)
@@ -224,6 +230,7 @@ function courseConcerns(record: KeeperRecord, active: ActiveLedger, plan: Course
         detail: `by ${formatDuration(overH)}. What the course says of its water rests on an old value until then.`,
         tone: 'caution',
         action: 'test',
+        analytes: asAnalytes(step.test?.analyte),
       })
   }
   const { ramp } = plan.progress
@@ -245,6 +252,7 @@ function courseConcerns(record: KeeperRecord, active: ActiveLedger, plan: Course
   if (current && held && current.enteredMs !== null) {
     const context = courseContext(record, active, course, nowMs, null)
     const state = heldState(held, context, current.enteredMs)
+    const role = context.protocol.instrumentRoles.find(({ id }) => id === held.role)
     if (state.resetBy && state.sinceMs === null)
       found.push({
         ...about,
@@ -253,6 +261,7 @@ function courseConcerns(record: KeeperRecord, active: ActiveLedger, plan: Course
         detail: `a reading of ${Number(state.resetBy.value.toPrecision(3))} stopped the count; it begins anew with the next one inside.`,
         tone: 'caution',
         action: 'test',
+        analytes: asAnalytes(role?.analyte),
       })
   }
   return found

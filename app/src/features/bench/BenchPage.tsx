@@ -14,6 +14,7 @@ import {
   equivalentMl,
   formatDose,
   fractionForResidual,
+  levelsIn,
   litres,
   mgPerL,
   parseQuantity,
@@ -182,11 +183,13 @@ function DoseTool() {
   )
   const typedVolume = useNumber('', 'volume', volumeUnit, 'Net water')
   const typedStrength = useNumber('', 'strength', 'mg/mL', 'Strength')
-  // Water under a course is not at zero: the level its readings support stands in until another is typed.
-  const plan = plans.find((candidate) => candidate.vesselId === vesselId && candidate.band !== null)
-  const now = plan ? estimates.get(plan.courseId)?.now.p50 : undefined
-  const from = useNumber('', 'concentration', 'mg/L', 'Level now', undefined, plan ? now : 0)
   const first = agentForm(record.products.get(productId)?.body.form ?? '')
+  // What the record knows of this agent in this water stands in until another level is typed; nothing known is asked.
+  const plan = plans.find((one) => one.vesselId === vesselId && first && one.band?.form.agent === first.agent)
+  const awaited = plan !== undefined && estimates.get(plan.courseId) === undefined
+  const recorded =
+    first && !awaited ? levelsIn({ record, active }, vesselId, nowMs, known_)?.get(first.agent) : undefined
+  const from = useNumber('', 'concentration', 'mg/L', 'Level now', undefined, recorded?.mgPerL)
   const aim =
     first && record.vessels.has(vesselId) ? benchTarget(record, active, first, vesselId, nowMs) : first?.target
   const to = useNumber('', 'concentration', 'mg/L', 'Target', undefined, aim)
@@ -211,13 +214,14 @@ function DoseTool() {
         measures: settings.syringesMl,
       })
     : null
+  const typedLevel = from.text.trim() !== ''
   // The bench asks the gate with the vessel's own animals while it is typed, not when it is filed.
   const asked =
     vessel && product && dose?.ok
       ? answer(
           actContext(record, nowMs, [
-            ...known_.filter((one) => one.vesselId !== vesselId || one.agent !== form?.agent),
-            ...(from.value !== null && form && (from.text.trim() !== '' || plan)
+            ...known_.filter((one) => !typedLevel || one.vesselId !== vesselId || one.agent !== form?.agent),
+            ...(from.value !== null && form && typedLevel
               ? [
                   {
                     vesselId,
@@ -286,7 +290,11 @@ function DoseTool() {
           <Quiet>
             {plan
               ? 'A course runs here: the level its readings support stands in until you type another.'
-              : 'Nothing is known of this water: a level of 0 stands in until you type another.'}
+              : recorded
+                ? 'What was dosed, changed and read here stands in as the level until you type another.'
+                : first
+                  ? 'The record knows of none of it in this water. Type the level, 0 only where none was ever given.'
+                  : 'Type the level: what a bottle without a name brings is on no record.'}
           </Quiet>
         </Stack>
       </Tray>

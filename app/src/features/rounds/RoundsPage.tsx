@@ -505,6 +505,8 @@ function AmmoniaLine({ watch, missing }: { watch: AmmoniaWatch; missing: readonl
 function ConcernItem({ concern }: { concern: Concern }) {
   const told = useTold()
   const log = useLog()
+  const [asked, ...others] = concern.analytes ?? []
+  const several = others.length > 0
   return (
     <Uneasy>
       <p>
@@ -514,12 +516,16 @@ function ConcernItem({ concern }: { concern: Concern }) {
         {told(concern.detail)}
       </p>
       <Row style={{ paddingTop: 2 }}>
-        {concern.action === 'test' && (
+        {concern.action === 'test' && several && (
+          <LinkButton to={`/tests/${concern.vesselId}`}>Enter the readings</LinkButton>
+        )}
+        {concern.action === 'test' && !several && (
           <Button
             onPress={() =>
               log({
                 kind: 'reading',
                 vesselId: concern.vesselId,
+                ...(asked === undefined ? {} : { analyte: asked }),
                 ...(concern.courseId === undefined ? {} : { courseId: concern.courseId }),
               })
             }
