@@ -402,6 +402,7 @@ describe('the bench', () => {
     await waitFor(() => expect(level).toHaveAttribute('placeholder'))
     await user.selectOptions(bottles, 'peroxide-bath-3')
     expect(level).not.toHaveAttribute('placeholder')
+    expect(screen.getByText(/knows of none of it in this water/)).toBeInTheDocument()
   })
   test('an unconfirmed bottle gives no amount', async () => {
     const user = await open(<BenchPage />)

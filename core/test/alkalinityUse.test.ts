@@ -22,10 +22,13 @@ interface Water {
   readonly [analyte: string]: readonly [start: number, perDay: number]
 }
 const UNITS: Readonly<Record<string, string>> = { alkalinity: 'dKH', ph: 'pH' }
-function users(water: Water, { corals = 3, months = 30 }: { corals?: number; months?: number } = {}) {
+function users(
+  water: Water,
+  { corals = 3, months = 30, old = 0 }: { corals?: number; months?: number; old?: number } = {},
+) {
   const entries = Object.entries(water).flatMap(([analyte, [start, perDay]]) =>
     [21, 18, 15, 12, 9, 6, 3, 0].map((days) =>
-      entryAt(NOW - days * DAY - 3_600_000, {
+      entryAt(NOW - (days + (analyte === 'alkalinity' ? 0 : old)) * DAY - 3_600_000, {
         kind: 'reading',
         vesselId: 'longshore',
         analyte,
@@ -115,6 +118,11 @@ describe('who uses the alkalinity', () => {
     expect(users({ alkalinity: [15.3, -0.2], calcium: [470, 0] }).of('precipitation')?.speaks).toBe('against')
     expect(users({ alkalinity: [14, -0.2], calcium: [482, 0] }).of('precipitation')?.speaks).toBe('against')
     expect(users({ alkalinity: [12, -0.2] }).of('precipitation')?.speaks).toBe('open')
+  })
+  test('pH that nobody read for a fortnight says nothing of chalk now', () => {
+    const water = { alkalinity: [12, -0.2], ph: [8.5, 0] } as const
+    expect(users(water, { old: 13 }).of('precipitation')?.speaks).toBe('for')
+    expect(users(water, { old: 14 }).of('precipitation')?.speaks).toBe('open')
   })
   test('what the kit scatters is said to be that', () => {
     expect(users({ alkalinity: [8, -0.035] }).of('test')?.speaks).toBe('for')
