@@ -319,9 +319,9 @@ describe('words', () => {
       words: expect.stringMatching(/^It gets worse/),
     })
     expect(answer(days([1, 1, 1])).working.words).toMatch(/^It does not move yet/)
-    // A twentieth of the last count: 3 of 97 is none, 6 of 94 is more.
-    expect(answer(days([100, 98, 97])).working.words).toMatch(/^It does not move yet/)
-    expect(answer(days([100, 96, 94])).working.words).toMatch(/^It gets worse/)
+    // A twentieth of the last count: 0.06 of 1.94 is none, 0.12 of 1.88 is more.
+    expect(answer(days([2, 1.96, 1.94])).working.words).toMatch(/^It does not move yet/)
+    expect(answer(days([2, 1.92, 1.88])).working.words).toMatch(/^It gets worse/)
     expect(answer(days([0, 1, 2])).working.words).not.toMatch(/worse|does not move/)
   })
   test('an aspect over its limit is told with both figures', () => {
