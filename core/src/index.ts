@@ -156,6 +156,9 @@ export type {
   CourseDocument,
   DoseEntry,
   Entry,
+  CalibrationEntry,
+  DeviceBody,
+  DeviceDocument,
   EquipmentEntry,
   InstrumentBody,
   FindingDocument,
@@ -169,6 +172,8 @@ export type {
   ProductDocument,
   RegisterDocument,
   ResidentDocument,
+  SampleBody,
+  SampleDocument,
   Settings,
   VesselBody,
   VesselDocument,
@@ -323,7 +328,7 @@ export {
   introductionPlan,
   type IntroductionId,
 } from './introductions/introduction.ts'
-export { usualPrecision, usualRange, type UsualRange } from './knowledge/ranges.ts'
+export { systemOf, systemsFor, usualPrecision, usualRange, type UsualRange, type WaterSystem } from './knowledge/ranges.ts'
 export {
   THREATS,
   compareSchools,

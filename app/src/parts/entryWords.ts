@@ -13,6 +13,7 @@ import {
   type ContainerEntry,
   type Dimension,
   type Entry,
+  type CalibrationEntry,
   type EquipmentEntry,
   type KeeperRecord,
   type Protocol,
@@ -104,6 +105,7 @@ export const EQUIPMENT: Readonly<Record<EquipmentEntry['item'], string>> = {
   biofilter: 'Seeded filter',
   zeolite: 'Zeolite',
   binder: 'Ammonia binder',
+  doser: 'Doser',
 }
 
 /** What a timed entry is the time of: of a bath, of pumps that stand still, or of a rock or plant in air. */
@@ -121,6 +123,13 @@ function bathWords(entry: BathEntry, record: KeeperRecord): string {
           ? ['Dip begun', 'Dip ended']
           : ['Bath begun', 'Bath ended']
   return broken ? `${begun}, broken off` : entry.act === 'start' ? begun! : ended!
+}
+
+function calibrationWords({ instrumentId, act, standard, read }: CalibrationEntry, record: KeeperRecord): string {
+  const instrument = record.instruments.get(instrumentId)?.body
+  const { dimension } = ANALYTES[instrument?.analyte ?? 'ph']
+  const shown = (value: number) => inUnitsOf(record, value, dimension)
+  return `${instrument?.name ?? 'An instrument'} ${act === 'calibrated' ? 'calibrated' : 'held against a standard'}${standard === undefined ? '' : ` of ${shown(standard)}`}${read === undefined ? '' : `, ${act === 'calibrated' ? 'before it ' : ''}read ${shown(read)}`}`
 }
 
 /** An entry in words; the same words everywhere. */
@@ -145,7 +154,11 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'topoff':
       return `Topped up${entry.addedL === undefined ? '' : ` ${litresIn(entry.addedL, record)}`}`
     case 'equipment':
-      return `${EQUIPMENT[entry.item]} ${entry.on ? 'in, or on' : 'out, or off'}`
+      return entry.item === 'doser'
+        ? `${record.devices.get(entry.deviceId ?? '')?.body.name ?? 'Doser'} ${entry.on ? 'runs again' : 'paused'}`
+        : `${EQUIPMENT[entry.item]} ${entry.on ? 'in, or on' : 'out, or off'}`
+    case 'calibration':
+      return calibrationWords(entry, record)
     case 'move':
       return `${record.residents.get(entry.residentId)?.body.name ?? 'A resident'} moved to ${entry.toVesselId === null ? 'somewhere off the shelf' : (record.vessels.get(entry.toVesselId)?.body.name ?? 'a vessel')}`
     case 'heads':

@@ -22,6 +22,7 @@ const WORDS: Readonly<Record<EquipmentIntent['item'], string>> = {
   biofilter: 'Filter',
   binder: 'Ammonia binder',
   zeolite: 'Zeolite',
+  doser: 'Doser',
 }
 
 /** A switch, held against what is in the water and what a course there waits for. */

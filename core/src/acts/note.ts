@@ -110,6 +110,8 @@ const REGISTERS = {
   course: 'courses',
   arrival: 'arrivals',
   gear: 'gear',
+  sample: 'samples',
+  device: 'devices',
   finding: 'findings',
   planned: 'planned',
   protocol: 'protocols',

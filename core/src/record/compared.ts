@@ -41,6 +41,8 @@ const TYPICAL: Partial<Record<Analyte, Pick<InstrumentBody, 'step' | 'relativeEr
   salinity: { step: 2, relativeError: 0 },
   conductivity: { step: 100, relativeError: 0.015 },
   oxygen: { step: 0.5, relativeError: 0.05 },
+  gh: { step: 1, relativeError: 0.05 },
+  tds: { step: 10, relativeError: 0.05 },
 }
 /** What reads it where no instrument was named. */
 const UNNAMED: Partial<Record<Analyte, string>> = { 'ammonia-total': 'Drop test', 'ammonia-free': 'Badge' }

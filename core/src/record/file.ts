@@ -12,6 +12,8 @@ export const MIGRATIONS: readonly Migration[] = [
   (file) => file,
   // 3 adds numbers of groups, who was in a bath, uses of one bottle and a checksum; nothing that 2 held has changed.
   (file) => file,
+  // 4 adds samples for a laboratory, devices, calibrations, general hardness and dissolved solids; nothing has changed.
+  (file) => file,
 ]
 
 export interface FileProblem {
@@ -247,6 +249,9 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     if (entry.kind === 'dose') need(entry, 'product', entry.productId)
     if (entry.kind === 'reading') need(entry, 'instrument', entry.instrumentId)
     if (entry.kind === 'gear') need(entry, 'gear', entry.gearId)
+    if (entry.kind === 'calibration') need(entry, 'instrument', entry.instrumentId)
+    if (entry.kind === 'reading') need(entry, 'sample', entry.sampleId)
+    if (entry.kind === 'equipment' || entry.kind === 'tally') need(entry, 'device', entry.deviceId)
     if (entry.kind === 'container') need(entry, 'arrival', entry.arrivalId)
     if (entry.kind === 'state') need(entry, 'resident', entry.residentId)
     if (entry.kind === 'tally') for (const { residentId } of entry.animals ?? []) need(entry, 'resident', residentId)
@@ -279,6 +284,12 @@ function referenceProblems(file: RecordFile): FileProblem[] {
       problems.push({
         where: `planned start ${document.id}`,
         message: 'is meant for a vessel that the file does not hold.',
+        line: { part: 'registers', id: document.id },
+      })
+    if ((document.register === 'sample' || document.register === 'device') && !has('vessel', document.body.vesselId))
+      problems.push({
+        where: `${document.register} ${document.id}`,
+        message: 'belongs to a vessel that the file does not hold.',
         line: { part: 'registers', id: document.id },
       })
     if (document.register === 'resident' && !has('vessel', document.body.vesselId)) {

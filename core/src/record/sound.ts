@@ -97,6 +97,8 @@ const REGISTERS = new Set([
   'course',
   'arrival',
   'gear',
+  'sample',
+  'device',
   'finding',
   'planned',
   'protocol',

@@ -88,6 +88,14 @@ export const ANALYTES: Readonly<
   calcium: { word: 'Calcium', spellings: ['calcium', 'ca'], dimension: 'concentration', unit: 'mg/L', max: 1000 },
   magnesium: { word: 'Magnesium', spellings: ['magnesium'], dimension: 'concentration', unit: 'mg/L', max: 3000 },
   potassium: { word: 'Potassium', spellings: ['potassium'], dimension: 'concentration', unit: 'mg/L', max: 1000 },
+  gh: { word: 'General hardness', spellings: ['gh', 'general hardness'], dimension: 'hardness', unit: 'dGH', max: 60 },
+  tds: {
+    word: 'Dissolved solids',
+    spellings: ['tds', 'dissolved solids'],
+    dimension: 'concentration',
+    unit: 'mg/L',
+    max: 50_000,
+  },
   oxygen: { word: 'Oxygen', spellings: ['oxygen', 'o2'], dimension: 'concentration', unit: 'mg/L', max: 25 },
 }
 

@@ -2,6 +2,7 @@
 import type {
   ArrivalDocument,
   CourseDocument,
+  DeviceDocument,
   Entry,
   FindingDocument,
   GearDocument,
@@ -11,6 +12,7 @@ import type {
   ProtocolDocument,
   RegisterDocument,
   ResidentDocument,
+  SampleDocument,
   Settings,
   VesselDocument,
 } from '../generated/recordTypes.ts'
@@ -20,6 +22,7 @@ export type {
   ArrivalBody,
   ArrivalDocument,
   BathEntry,
+  CalibrationEntry,
   ChangeEntry,
   CheckEntry,
   Container,
@@ -27,6 +30,8 @@ export type {
   CountEntry,
   CourseBody,
   CourseDocument,
+  DeviceBody,
+  DeviceDocument,
   DoneEntry,
   DoseEntry,
   Entry,
@@ -56,6 +61,8 @@ export type {
   RegisterDocument,
   ResidentBody,
   ResidentDocument,
+  SampleBody,
+  SampleDocument,
   Settings,
   SignEntry,
   SkipEntry,
@@ -94,6 +101,9 @@ export interface KeeperRecord {
   readonly courses: ReadonlyMap<string, CourseDocument>
   readonly arrivals: ReadonlyMap<string, ArrivalDocument>
   readonly gear: ReadonlyMap<string, GearDocument>
+  /** Water for a laboratory, and what it found. */
+  readonly samples: ReadonlyMap<string, SampleDocument>
+  readonly devices: ReadonlyMap<string, DeviceDocument>
   readonly findings: ReadonlyMap<string, FindingDocument>
   /** Courses that are meant to begin. */
   readonly planned: ReadonlyMap<string, PlannedDocument>

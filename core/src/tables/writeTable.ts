@@ -21,6 +21,8 @@ const NAMES: Readonly<Record<Analyte, string>> = {
   magnesium: 'Magnesium',
   potassium: 'Potassium',
   oxygen: 'Oxygen',
+  gh: 'GH',
+  tds: 'TDS',
 }
 const UNITS: Partial<Record<Analyte, string>> = {
   ph: 'pH',
@@ -28,6 +30,7 @@ const UNITS: Partial<Record<Analyte, string>> = {
   salinity: 'ppt',
   conductivity: 'µS/cm',
   alkalinity: 'dKH',
+  gh: 'dGH',
 }
 
 /** Three digits behind the mark could be thousands to whoever reads it: one more settles it. */

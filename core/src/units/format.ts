@@ -37,6 +37,8 @@ export function preferredUnit(dimension: Dimension, preferences: UnitPreferences
       return preferences.salinity
     case 'alkalinity':
       return preferences.alkalinity
+    case 'hardness':
+      return 'dGH'
     case 'length':
       return preferences.length
     case 'dose-volume':

@@ -12,6 +12,7 @@ export type Dimension =
   | 'temperature'
   | 'salinity'
   | 'alkalinity'
+  | 'hardness'
   | 'time'
   | 'share'
   | 'ph'
@@ -47,6 +48,7 @@ export const CANONICAL_UNIT: Readonly<Record<Dimension, string>> = {
   temperature: '°C',
   salinity: 'PSU',
   alkalinity: 'dKH',
+  hardness: 'dGH',
   time: 'h',
   share: '%',
   ph: 'pH',
@@ -66,6 +68,7 @@ export const DIMENSION_WORDS: Readonly<Record<Dimension, string>> = {
   temperature: 'a temperature',
   salinity: 'a salinity',
   alkalinity: 'an alkalinity',
+  hardness: 'a hardness',
   time: 'a length of time',
   share: 'a share',
   ph: 'a pH',
@@ -120,6 +123,8 @@ export const UNITS: readonly Unit[] = [
   linear('dKH', 'alkalinity', 1, ['°dkh', 'kh', '°kh']),
   linear('meq/L', 'alkalinity', 1 / MEQ_PER_L_PER_DKH, ['meq/l', 'meq', 'mmol/l']),
   linear('ppm CaCO₃', 'alkalinity', 1 / MG_CACO3_PER_L_PER_DKH, ['ppm', 'ppmcaco3', 'mg/lcaco3', 'ppmcaco₃']),
+  linear('dGH', 'hardness', 1, ['°dgh', 'gh', '°gh', '°dh']),
+  linear('ppm CaCO₃', 'hardness', 1 / MG_CACO3_PER_L_PER_DKH, ['ppm', 'ppmcaco3', 'mg/lcaco3', 'ppmcaco₃']),
   linear('h', 'time', 1, ['hr', 'hrs', 'hour', 'hours']),
   linear('min', 'time', 1 / 60, ['mins', 'minute', 'minutes']),
   linear('d', 'time', 24, ['day', 'days']),
