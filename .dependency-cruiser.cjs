@@ -81,7 +81,7 @@ module.exports = {
     {
       name: 'nobody-sees-the-world',
       severity: 'error',
-      from: { path: '^core/src/', pathNot: '^core/src/world/' },
+      from: { path: '^core/src/', pathNot: '^core/src/world(/|\\.ts$)' },
       to: { path: '^core/src/world/' },
     },
     { name: 'server-holds-no-core', severity: 'error', from: { path: '^server/src' }, to: { path: '^(core|app)/' } },

@@ -34,6 +34,7 @@ const schemas = Object.fromEntries(
     'air',
     'cycle',
     'table',
+    'element',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -125,6 +126,7 @@ const kinds = {
   air: ['air', 'AirTable'],
   cycles: ['cycle', 'CycleTable'],
   tables: ['table', 'TableWords'],
+  elements: ['element', 'ElementTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

@@ -229,7 +229,22 @@ export { mayPass, problemAnswer, spoken, verdictOf, OVERRIDE_LETTERS } from './a
 export { checkProduct } from './acts/product.ts'
 export { readStrength } from './dosing/readStrength.ts'
 export { readPour } from './acts/amounts.ts'
-export { riseWithin } from './acts/correction.ts'
+export { apartUntil, riseWithin, waitsFor } from './acts/correction.ts'
+export {
+  correctionSet,
+  correctionsFor,
+  type CorrectionSet,
+  type SetDay,
+  type SetItem,
+} from './outbreak/correctionSet.ts'
+export {
+  DROPS_PER_ML,
+  doserState,
+  dosersOf,
+  stockRecipe,
+  type DoserState,
+  type StockRecipe,
+} from './outbreak/dosers.ts'
 export type { ActAnswer, Draft, EquipmentIntent, Intent, LevelPreview, Override } from './acts/types.ts'
 export { gravest, gravity, type Refusal, type RefusalLevel, type Verdict } from './safety/refusal.ts'
 export { ceilingAt, limitIn, mostInside, reached, type Room } from './safety/limits.ts'
@@ -328,7 +343,14 @@ export {
   introductionPlan,
   type IntroductionId,
 } from './introductions/introduction.ts'
-export { systemOf, systemsFor, usualPrecision, usualRange, type UsualRange, type WaterSystem } from './knowledge/ranges.ts'
+export {
+  systemOf,
+  systemsFor,
+  usualPrecision,
+  usualRange,
+  type UsualRange,
+  type WaterSystem,
+} from './knowledge/ranges.ts'
 export {
   THREATS,
   compareSchools,
@@ -528,3 +550,26 @@ export { dueStarts } from './protocols/dueStarts.ts'
 export { homecoming, houseCalendar, wholeDays } from './protocols/houseCalendar.ts'
 export type { CalendarBar, Homecoming, HouseCalendar } from './protocols/houseCalendar.ts'
 export { AHEAD_DAYS, waterLines, type WaterLine } from './outbreak/waterLines.ts'
+export {
+  DRIFTED_Z,
+  instrumentState,
+  offsetAt,
+  scatterOf,
+  valueOf,
+  type Drift,
+  type InstrumentState,
+} from './record/instrumentState.ts'
+export { instrumentConcerns, sampleConcerns } from './laboratory/concerns.ts'
+export {
+  at35,
+  drawingSteps,
+  elementOf,
+  readingsOfReport,
+  reportOf,
+  sampleSalinity,
+  stageOf,
+  type Report,
+  type ReportLine,
+  type ReportVerdict,
+  type SampleStage,
+} from './laboratory/report.ts'

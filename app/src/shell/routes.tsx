@@ -46,8 +46,13 @@ const PLACES = {
   'courses/:id': place(async () => (await import('../features/courses/CoursePage.tsx')).CoursePage),
   sitter: place(async () => (await import('../features/vessels/SitterPage.tsx')).SitterPage),
   'water/:vesselId': place(async () => (await import('../features/log/WaterPage.tsx')).WaterPage),
+  'water/:vesselId/corrections': place(
+    async () => (await import('../features/courses/CorrectionsPage.tsx')).CorrectionsPage,
+  ),
   'tests/:vesselId': place(async () => (await import('../features/log/TestsPage.tsx')).TestsPage),
   'tests/:vesselId/table': place(async () => (await import('../features/log/TablePage.tsx')).TablePage),
+  laboratory: place(async () => (await import('../features/laboratory/LaboratoryPage.tsx')).LaboratoryPage),
+  'laboratory/:id': place(async () => (await import('../features/laboratory/SamplePage.tsx')).SamplePage),
   findings: place(async () => (await import('../features/findings/FindingsPage.tsx')).FindingsPage),
   'findings/:id': place(async () => (await import('../features/findings/FindingPage.tsx')).FindingPage),
   bench: place(async () => (await import('../features/bench/BenchPage.tsx')).BenchPage),

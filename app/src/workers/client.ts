@@ -11,6 +11,7 @@ interface Waiting {
   readonly request: Request
   readonly resolve: (output: never) => void
   readonly reject: (reason: Error) => void
+  readonly onShare: ((share: number) => void) | undefined
 }
 
 export class ComputeClient {
@@ -22,13 +23,19 @@ export class ComputeClient {
   constructor(private readonly spawn: () => WorkerLike) {}
 
   /** Runs a job in turn. Rejects with an AbortError when the signal fires first. */
-  run<K extends JobName>(name: K, input: Jobs[K]['input'], signal?: AbortSignal): Promise<Jobs[K]['output']> {
+  run<K extends JobName>(
+    name: K,
+    input: Jobs[K]['input'],
+    signal?: AbortSignal,
+    onShare?: (share: number) => void,
+  ): Promise<Jobs[K]['output']> {
     return new Promise((resolve, reject) => {
       if (signal?.aborted) return reject(aborted())
       const waiting: Waiting = {
         request: { jobId: this.nextId++, name, input },
         resolve: resolve as (output: never) => void,
         reject,
+        onShare,
       }
       signal?.addEventListener('abort', () => this.cancel(waiting), { once: true })
       this.queue.push(waiting)
@@ -71,6 +78,10 @@ export class ComputeClient {
   private settle(reply: Reply): void {
     const waiting = this.running
     if (!waiting || waiting.request.jobId !== reply.jobId) return
+    if (reply.kind === 'share') {
+      waiting.onShare?.(reply.share)
+      return
+    }
     this.running = null
     if (reply.kind === 'done') waiting.resolve(reply.output as never)
     else waiting.reject(new Error(reply.message))

@@ -42,3 +42,5 @@ export interface Request<K extends JobName = JobName> {
 export type Reply =
   | { readonly kind: 'done'; readonly jobId: number; readonly output: unknown }
   | { readonly kind: 'failed'; readonly jobId: number; readonly message: string }
+  /** How far a job is, 0 to 1. */
+  | { readonly kind: 'share'; readonly jobId: number; readonly share: number }

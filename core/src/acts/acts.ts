@@ -17,6 +17,7 @@ import { gearAct } from './gear.ts'
 import { noteAct } from './note.ts'
 import { readingAct, readingsAct } from './reading.ts'
 import { bottleAct, vesselAct } from './registers.ts'
+import { reportAct } from './report.ts'
 import { tableAct } from './table.ts'
 import type { ActContext, ActAnswer, Draft, Intent, Override } from './types.ts'
 
@@ -29,6 +30,8 @@ export function answer(context: ActContext, intent: Intent): ActAnswer {
       return readingsAct(context, intent)
     case 'table':
       return tableAct(context, intent)
+    case 'report':
+      return reportAct(context, intent)
     case 'dose':
       return doseAct(context, intent)
     case 'change':

@@ -1,8 +1,22 @@
 // A salt added to raise a value: its own day's limit, and everything else that the same salt brings along.
 import { addedMeasure } from '../outbreak/measures.ts'
-import { correctionOf, corrections, saltGrams, steerState, type Salt, type SteerState } from '../outbreak/steerState.ts'
+import {
+  correctionOf,
+  corrections,
+  saltGrams,
+  steerState,
+  type Correction,
+  type Salt,
+  type SteerState,
+} from '../outbreak/steerState.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
+import { limitOf } from '../knowledge/limits.ts'
+import { valueOf } from '../record/instrumentState.ts'
+import { ANALYTES } from '../record/typedLine.ts'
+import type { ReadingEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
-import { parseQuantity } from '../units/parse.ts'
+import { DROPS_PER_ML } from '../outbreak/dosers.ts'
+import { readPour } from './amounts.ts'
 import { block, forbid, warn, type Refusal } from '../safety/refusal.ts'
 import { entriesOf } from '../safety/level.ts'
 import { answerOf, problemAnswer } from './answer.ts'
@@ -97,6 +111,14 @@ export function checkCorrection(
         warn('side-effect', `${words}, faster than the usual ${other.perDay} ${other.unit}. Take it off the doser.`),
       )
   }
+  if (salt.portionMost !== undefined && rise > salt.portionMost * (1 + 1e-9))
+    found.push(
+      block(
+        'portion-over-limit',
+        `${salt.label}: at most ${trim(salt.portionMost)} ${correction.unit} in one portion, ${correction.portions?.apartMinutes ?? 60} minutes apart.`,
+      ),
+    )
+  found.push(...checkFirst(context, vesselId, correction, atMs), ...checkApart(context, vesselId, correction, atMs))
   if (!reading)
     found.push(block('correction-untested', `No ${correction.analyte} was read in the last three weeks: test first.`))
   else if (reading.bound === 'above')
@@ -123,6 +145,64 @@ export function checkCorrection(
   return found
 }
 
+/** Newest exact reading of an analyte in a vessel, within the days that it speaks for the water. */
+function lately(context: ActContext, vesselId: string, analyte: string, atMs: number): ReadingEntry | null {
+  const entry = entriesOf(context, vesselId).findLast(
+    (one) => one.kind === 'reading' && one.analyte === analyte && one.doubt !== 'typo' && entryMs(one) <= atMs,
+  )
+  return entry?.kind === 'reading' && atMs - entryMs(entry) <= limitOf('reading-stands') * DAY_MS ? entry : null
+}
+
+/** What must hold first, and does not or is not known: why nothing of a correction may be added; null where all holds. */
+export function waitsFor(
+  context: ActContext,
+  vesselId: string,
+  correction: Correction,
+  atMs: number,
+): { readonly analyte: string; readonly words: string } | null {
+  for (const { analyte, min, max } of correction.first ?? []) {
+    const about = ANALYTES[analyte as keyof typeof ANALYTES]
+    const line = min === undefined ? `at most ${max}` : `at least ${min}`
+    const read = lately(context, vesselId, analyte, atMs)
+    if (!read)
+      return {
+        analyte,
+        words: `${about.word} must be ${line} ${about.unit} first, and was not read in two weeks: test it.`,
+      }
+    const value = valueOf(context.active, read)
+    if ((min !== undefined && value < min) || (max !== undefined && value > max))
+      return { analyte, words: `${about.word} must be ${line} ${about.unit} first, and is ${trim(value)}.` }
+  }
+  return null
+}
+function checkFirst(context: ActContext, vesselId: string, correction: Correction, atMs: number): Refusal[] {
+  const waits = waitsFor(context, vesselId, correction, atMs)
+  return waits === null ? [] : [block('correction-first', `${correction.title}: ${waits.words}`)]
+}
+
+/** Instant from which a correction may go in beside another that went in just before; null where none did. */
+export function apartUntil(context: ActContext, vesselId: string, correction: Correction, atMs: number): number | null {
+  let until: number | null = null
+  for (const { correction: other, minutes } of correction.apart ?? [])
+    for (const entry of entriesOf(context, vesselId)) {
+      if (entry.kind !== 'tally' || entry.measure !== addedMeasure(other)) continue
+      const ms = entryMs(entry)
+      if (ms <= atMs && ms + minutes * 60_000 > atMs) until = Math.max(until ?? 0, ms + minutes * 60_000)
+    }
+  return until
+}
+function checkApart(context: ActContext, vesselId: string, correction: Correction, atMs: number): Refusal[] {
+  const until = apartUntil(context, vesselId, correction, atMs)
+  if (until === null) return []
+  const minutes = Math.ceil((until - atMs) / 60_000)
+  return [
+    block(
+      'correction-apart',
+      `${(correction.apart ?? []).map(({ correction: other }) => other).join(' and ')} went in just before: ${minutes} more ${minutes === 1 ? 'minute' : 'minutes'}, or both fall out as chalk.`,
+    ),
+  ]
+}
+
 /** Grams of a salt as weighed. */
 export function correctionAct(context: ActContext, intent: CorrectionIntent): ActAnswer {
   const correction = correctionOf(intent.correction)
@@ -130,14 +210,18 @@ export function correctionAct(context: ActContext, intent: CorrectionIntent): Ac
   const atMs = atOf(context, intent)
   const state = steerState(context.record, context.active, intent.vesselId, intent.correction, atMs)
   if (!correction || !salt || !state) return problemAnswer('That correction is not known for this vessel.')
-  const parsed = parseQuantity(intent.grams, {
-    dimension: 'mass',
-    fieldUnit: 'g',
-    label: salt.label,
-    allowBound: false,
-  })
-  if (!parsed.ok) return problemAnswer(parsed.error.message)
-  const grams = parsed.value.value / 1000
+  const { stock } = intent
+  if (stock !== undefined && !(stock.gramsPerL > 0))
+    return problemAnswer('How many grams of the salt are in a litre of the stock? Above zero.')
+  const parsed = readPour(intent.grams, stock?.unit ?? 'g', salt.label)
+  if (!parsed.ok) return problemAnswer(parsed.error)
+  const mL =
+    stock === undefined
+      ? null
+      : stock.unit === 'mL'
+        ? parsed.value.amount
+        : parsed.value.amount / (stock.dropsPerMl ?? DROPS_PER_ML)
+  const grams = mL === null ? parsed.value.amount : (mL * stock!.gramsPerL) / 1000
   if (!(grams > 0)) return problemAnswer('The amount must be above zero. What was added?')
   const rise = state.volumeL === null ? 0 : grams / saltGrams(1, salt, state.volumeL)
   return answerOf({
@@ -149,13 +233,31 @@ export function correctionAct(context: ActContext, intent: CorrectionIntent): Ac
     drafts: [
       {
         kind: 'tally',
-        ...baseOf(context, intent, courseFor(context, intent)),
+        ...baseOf(
+          context,
+          intent,
+          // A portion belongs to a course that raises this, and to no other that happens to run here.
+          courseFor(
+            context,
+            intent,
+            ({ body }) =>
+              (body.protocol as unknown as Protocol).campaign?.corrections?.includes(correction.id) === true,
+          ),
+        ),
         measure: addedMeasure(correction.id),
-        values: { rise: Number(rise.toPrecision(6)), grams: Number(grams.toPrecision(6)) },
+        values: {
+          rise: Number(rise.toPrecision(6)),
+          grams: Number(grams.toPrecision(6)),
+          ...(mL === null ? {} : { ml: Number(mL.toPrecision(6)), 'grams-per-l': stock!.gramsPerL }),
+        },
         note: salt.label,
       } as unknown as Draft,
     ],
-    preview: { lines: [`${trim(grams)} g raise ${correction.analyte} by ${trim(rise)} ${correction.unit}.`] },
+    preview: {
+      lines: [
+        `${mL === null ? `${trim(grams)} g` : `${trim(mL)} mL hold ${trim(grams)} g and`} raise ${correction.analyte} by ${trim(rise)} ${correction.unit}.`,
+      ],
+    },
     said: `${trim(grams)} g of ${salt.label.toLowerCase()}: noted.`,
   })
 }

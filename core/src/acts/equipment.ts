@@ -51,6 +51,7 @@ export function equipmentAct(context: ActContext, intent: EquipmentIntent): ActA
         ...baseOf(context, intent, courseFor(context, intent)),
         item: intent.item,
         on: intent.on,
+        ...(intent.deviceId === undefined ? {} : { deviceId: intent.deviceId }),
       } as unknown as Draft,
     ],
     said: `${WORDS[intent.item]} ${intent.on ? 'in, or on' : 'out, or off'}: logged.`,

@@ -84,6 +84,17 @@ export type ChangeIntent = Place & {
   readonly text: string
   readonly makeUp?: { readonly productId: string; readonly text: string }
 }
+/** A laboratory's report for a sample: its values stand on the sample, and on the ledger where a kit reads the same. */
+export interface ReportIntent {
+  readonly kind: 'report'
+  readonly sampleId: string
+  readonly file: string
+  readonly rows: readonly TableRow[]
+  /** Of the sample, where the report gives none. */
+  readonly salinityPpt?: number
+  /** The report that stands there is replaced. */
+  readonly again?: boolean
+}
 export type BathIntent = Place & {
   readonly kind: 'bath'
   readonly rule: string
@@ -126,6 +137,8 @@ export type ResidentIntent = Place & {
 }
 export type EquipmentIntent = Place & {
   readonly kind: 'equipment'
+  /** Which doser it is of. */
+  readonly deviceId?: string
   readonly item: EquipmentEntry['item']
   readonly on: boolean
 }
@@ -156,7 +169,9 @@ export type CorrectionIntent = Place & {
   readonly kind: 'correction'
   readonly correction: string
   readonly salt: string
+  /** Grams as weighed; mL or drops where it is poured out of a stock. */
   readonly grams: string
+  readonly stock?: { readonly gramsPerL: number; readonly unit: 'mL' | 'drop'; readonly dropsPerMl?: number }
 }
 export type BottleIntent = {
   readonly kind: 'bottle'
@@ -213,6 +228,7 @@ export type Intent =
   | ReadingIntent
   | ReadingsIntent
   | TableIntent
+  | ReportIntent
   | DoseIntent
   | ChangeIntent
   | BathIntent

@@ -5,6 +5,7 @@ import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Working } from '../working.ts'
 import { guardStates } from './guards.ts'
@@ -51,6 +52,8 @@ export function steerState(
   correctionId: string,
   nowMs: number,
   target?: number,
+  /** Most in a day, where less than the usual is wished. */
+  perDay?: number,
 ): SteerState | null {
   const correction = correctionOf(correctionId)
   const vessel = record.vessels.get(vesselId)
@@ -66,18 +69,13 @@ export function steerState(
       ? [{ atMs: entryMs(entry), rise: entry.values['rise'] ?? 0 }]
       : [],
   )
-  const sdOf = (entry: ReadingEntry) => {
-    const kit = entry.instrumentId === undefined ? undefined : record.instruments.get(entry.instrumentId)?.body
-    return Math.max(
-      0.5 * (kit?.step ?? correction.kitStep ?? 0),
-      (kit?.relativeError ?? correction.kitError ?? 0.1) * entry.value,
-      1e-6,
-    )
-  }
   const tests = readings.map((entry) => ({
     atMs: entryMs(entry),
-    value: entry.value,
-    sd: sdOf(entry),
+    value: valueOf(active, entry),
+    sd: scatterOf(record, entry, {
+      step: correction.kitStep ?? 0,
+      relativeError: correction.kitError ?? 0.1,
+    }),
     below: entry.bound === 'below',
   }))
   // What a change brings is not empty water: the mix's own value, or, where that is not known, no move at all.
@@ -138,7 +136,7 @@ export function steerState(
       raisedSince: sum(last.atMs),
       use,
       target: goal,
-      limitPerDay: correction.perDay,
+      limitPerDay: perDay ?? correction.perDay,
       raisedToday,
       everyDays: 1,
     })

@@ -1,11 +1,12 @@
 // One vessel's water, analyte by analyte: where it stands, where it is going, what uses it, and when to look again.
 import { limitOf } from '../knowledge/limits.ts'
-import { usualPrecision, usualRange, type UsualRange } from '../knowledge/ranges.ts'
+import { usualRange, type UsualRange } from '../knowledge/ranges.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { normalCdf } from '../level/normal.ts'
 import { addedMeasure } from './measures.ts'
 import { consumption, type Consumption, type SteerEvent, type SteerReading } from './steering.ts'
 import { corrections } from './steerState.ts'
+import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import type { ActiveLedger, Analyte, Entry, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 
@@ -23,6 +24,10 @@ export interface WaterLine {
   readonly analyte: Analyte
   readonly readings: readonly ReadingEntry[]
   readonly last: ReadingEntry
+  /** The last value with what its instrument is off by taken away. */
+  readonly lastValue: number
+  /** Standard deviation of the last test. */
+  readonly testSd: number
   /** The reading nearest to the same hour a week before the last. */
   readonly weekBefore: ReadingEntry | null
   readonly range: UsualRange | null
@@ -55,18 +60,6 @@ export const AHEAD_DAYS = limitOf('water-ahead')
 /** From so many in a hundred a crossing is worth a word. EST */
 const WORD_CHANCE = limitOf('water-word')
 
-/** Standard deviation of a test, by its kit, else by what a drop test usually shows. */
-function sdOf(record: KeeperRecord, entry: ReadingEntry): number {
-  const kit = entry.instrumentId === undefined ? undefined : record.instruments.get(entry.instrumentId)?.body
-  const usual =
-    usualPrecision(entry.analyte, 'drop-kit') ??
-    usualPrecision(entry.analyte, 'probe') ??
-    usualPrecision(entry.analyte, 'refractometer')
-  const step = kit?.step ?? usual?.step ?? 0
-  const share = kit?.relativeError ?? (usual ? usual.relativePercent / 100 : 0.1)
-  return Math.max(0.5 * step, share * Math.abs(entry.value), 1e-6)
-}
-
 /** The chance that a value is past a bound after some days, from its line, the error of the slope and of a test. */
 export function pastChance(
   value: number,
@@ -96,6 +89,7 @@ function daily(readings: readonly ReadingEntry[]): ReadingEntry[] {
 
 function lineOf(
   record: KeeperRecord,
+  active: ActiveLedger,
   own: readonly Entry[],
   vesselId: string,
   analyte: Analyte,
@@ -110,8 +104,8 @@ function lineOf(
     .filter(({ bound }) => bound !== 'above')
     .map((entry) => ({
       atMs: entryMs(entry),
-      value: entry.value,
-      sd: sdOf(record, entry),
+      value: valueOf(active, entry),
+      sd: scatterOf(record, entry),
       below: entry.bound === 'below',
     }))
   const raw = consumption(tests, [])
@@ -132,9 +126,10 @@ function lineOf(
   const lastMs = entryMs(last)
   const slope = raw ? -raw.perDay : 0
   const slopeSd = raw ? (raw.high - raw.low) / 2 / 1.2816 : 0
-  const testSd = sdOf(record, last)
+  const testSd = scatterOf(record, last)
   const sinceDays = Math.min(AHEAD_DAYS, (nowMs - lastMs) / DAY)
-  const nowValue = last.value + slope * sinceDays
+  const lastValue = valueOf(active, last)
+  const nowValue = lastValue + slope * sinceDays
   const bounds: readonly ('min' | 'max')[] = ['min', 'max']
   const chanceAt = (bound: 'min' | 'max', days: number) =>
     pastChance(nowValue, slope, Math.max(slopeSd, 0), testSd, bound, range![bound]!, days)
@@ -163,7 +158,7 @@ function lineOf(
   const outside =
     range !== null &&
     last.bound === 'exact' &&
-    ((range.min !== undefined && last.value < range.min) || (range.max !== undefined && last.value > range.max))
+    ((range.min !== undefined && lastValue < range.min) || (range.max !== undefined && lastValue > range.max))
   const week = lastMs - 7 * DAY
   const weekBefore =
     all
@@ -173,6 +168,8 @@ function lineOf(
     analyte,
     readings,
     last,
+    lastValue,
+    testSd,
     weekBefore,
     range,
     moves: raw ? { perDay: -raw.perDay, low: -raw.high, high: -raw.low, sure: raw.sure } : null,
@@ -196,6 +193,6 @@ export function waterLines(
   const own = active.filter((entry) => 'vesselId' in entry && entry.vesselId === vesselId && entryMs(entry) <= nowMs)
   const analytes = new Set(own.flatMap((entry) => (entry.kind === 'reading' ? [entry.analyte] : [])))
   return [...analytes]
-    .flatMap((analyte) => lineOf(record, own, vesselId, analyte, nowMs) ?? [])
+    .flatMap((analyte) => lineOf(record, active, own, vesselId, analyte, nowMs) ?? [])
     .sort((a, b) => (b.crossing?.chance ?? 0) - (a.crossing?.chance ?? 0) || a.testInDays - b.testInDays)
 }

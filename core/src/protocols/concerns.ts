@@ -27,10 +27,18 @@ export interface Concern {
   readonly tone: 'danger' | 'caution' | 'plain'
   readonly residentId?: string
   readonly findingId?: string
+  readonly sampleId?: string
   /** What a test would tell, for `test`; left out where it is what the course doses. */
   readonly analytes?: readonly Analyte[]
   readonly action?:
-    'test' | 'confirm-volume' | 'see-course' | 'see-vessel' | 'see-resident' | 'see-cupboard' | 'see-finding'
+    | 'test'
+    | 'confirm-volume'
+    | 'see-course'
+    | 'see-vessel'
+    | 'see-resident'
+    | 'see-cupboard'
+    | 'see-finding'
+    | 'see-sample'
 }
 
 const DAY_MS = 86_400_000

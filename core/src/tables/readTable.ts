@@ -88,6 +88,7 @@ const answered = (text: string): { unit: UnitId; species: Species | null } | nul
  * @param zone the keeper's time zone.
  * @param nowMs what lies after it has not been measured yet.
  * @param answers the keeper's, by the ids of the questions.
+ * @param onShare told now and then which share of the work is done, 0 to 1.
  */
 export function readTable(
   bytes: Uint8Array,
@@ -95,6 +96,7 @@ export function readTable(
   zone: string,
   nowMs: number,
   answers: TableAnswers = {},
+  onShare: (share: number) => void = () => undefined,
 ): TableResult {
   const text = textOf(bytes)
   if (!text.ok) return refusedWith(text.error)
@@ -104,11 +106,17 @@ export function readTable(
       : 0,
   )
   if (!grid.ok) return refusedWith(grid.error, text.value.encoding)
+  onShare(SHARES.parted)
   const { rows, delimiter } = grid.value
   const reader = new Reader(kind, zone)
   reader.read(rows)
-  return resolve(reader, { kind, zone, nowMs, answers, encoding: text.value.encoding, delimiter })
+  onShare(SHARES.read)
+  return resolve(reader, { kind, zone, nowMs, answers, encoding: text.value.encoding, delimiter, onShare })
 }
+/** Shares of the work: cells parted, rows read; the rest is judging each value. Measured on 100,000 lines. */
+const SHARES = { parted: 0.25, read: 0.6 } as const
+/** Values between two words of how far it is. */
+const EVERY = 5000
 
 interface Setting {
   readonly kind: TableKind
@@ -117,9 +125,10 @@ interface Setting {
   readonly answers: TableAnswers
   readonly encoding: string
   readonly delimiter: Delimiter
+  readonly onShare: (share: number) => void
 }
 
-function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimiter }: Setting): TableResult {
+function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimiter, onShare }: Setting): TableResult {
   const asks = new Map<string, TableAsk>()
   const skipped = [...reader.skipped]
   const skip = (line: number, why: string) => skipped.push({ line, why })
@@ -385,7 +394,9 @@ function resolve(reader: Reader, { kind, zone, nowMs, answers, encoding, delimit
     return found
   }
   const chosenPlace = chosen === null ? '' : plain(chosen)
+  let judged = 0
   for (const raw of named) {
+    if (++judged % EVERY === 0) onShare(SHARES.read + (1 - SHARES.read) * (judged / named.length))
     if (raw.cell.kind === 'nothing') continue
     const vessel = vesselColumn ? raw.vessel : null
     const place = placeOf(vessel)

@@ -3,9 +3,12 @@ import { TrustLink } from '../../parts/TrustLink.tsx'
 import {
   actContext,
   addedMeasure,
+  DROPS_PER_ML,
   parseQuantity,
   readPour,
+  apartUntil,
   riseWithin,
+  waitsFor,
   dayOf,
   correctionOf,
   saltGrams,
@@ -70,30 +73,67 @@ export function SteerPanels({ course, ids }: { course: CourseDocument; ids: read
         </h2>
         <HazardCard hazardIds={hazards} short />
         {mine.map((id) => (
-          <SteerPanel key={id} course={course} id={id} />
+          <SteerPanel key={id} course={course} vesselId={course.body.vesselId} id={id} />
         ))}
       </Stack>
     </Tray>
   )
 }
 
-function SteerPanel({ course, id }: { course: CourseDocument; id: string }) {
+/** The course that an entry belongs to, where there is one. */
+const courseOf = (course: CourseDocument | null) => (course === null ? {} : { courseId: course.id })
+
+/** One correction of a vessel, within a course or without one. */
+export function SteerPanel({
+  course,
+  vesselId,
+  id,
+  perDay,
+  saltId,
+}: {
+  readonly course: CourseDocument | null
+  readonly vesselId: string
+  readonly id: string
+  /** Most in a day, where less than the usual is wished. */
+  readonly perDay?: number
+  /** The salt, where it is chosen elsewhere on the page. */
+  readonly saltId?: string
+}) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
-  const { vesselId } = course.body
-  const state = useMemo(() => steerState(record, active, vesselId, id, nowMs), [record, active, vesselId, id, nowMs])
+  const state = useMemo(
+    () => steerState(record, active, vesselId, id, nowMs, undefined, perDay),
+    [record, active, vesselId, id, nowMs, perDay],
+  )
   if (!state) return null
-  return <Steer key={state.reading?.id ?? 'none'} state={state} course={course} />
+  return (
+    <Steer
+      key={`${state.reading?.id ?? 'none'} ${saltId ?? ''}`}
+      state={state}
+      course={course}
+      vesselId={vesselId}
+      given={saltId ?? null}
+    />
+  )
 }
 
-function Steer({ state, course }: { state: SteerState; course: CourseDocument }) {
+function Steer({
+  state,
+  course,
+  vesselId,
+  given,
+}: {
+  readonly state: SteerState
+  readonly course: CourseDocument | null
+  readonly vesselId: string
+  readonly given: string | null
+}) {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const log = useLog()
   const save = useSave()
   const { correction, reading, use, dose, rise, volumeL } = state
-  const { vesselId } = course.body
-  const [saltId, setSalt] = useState((correction.salts.find(({ usual }) => usual) ?? correction.salts[0]!).id)
+  const [saltId, setSalt] = useState(given ?? (correction.salts.find(({ usual }) => usual) ?? correction.salts[0]!).id)
   const salt: Salt = correction.salts.find((one) => one.id === saltId)!
   // Portions of today: how many went in, how many are left, and from when the next may follow.
   const poured = active.filter(
@@ -111,8 +151,32 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
   const context = actContext(record, nowMs)
   // What the salt brings along has a day's pace of its own: what is offered keeps to the slower of the two.
   const within = riseWithin(context, vesselId, salt, rise, nowMs)
-  const suggested = volumeL === null ? 0 : saltGrams(within.rise, salt, volumeL) / portionsLeft
+  const portionRise = Math.min(within.rise / portionsLeft, salt.portionMost ?? Infinity)
+  const suggested = volumeL === null ? 0 : saltGrams(portionRise, salt, volumeL)
+  const waits = waitsFor(context, vesselId, correction, nowMs)
+  const apartMs = apartUntil(context, vesselId, correction, nowMs)
   const [typed, setTyped] = useState<string | null>(null)
+  // Weighed, or out of a stock: the strength of the last one poured here is proposed again.
+  const lastStock = active.findLast(
+    (entry) =>
+      entry.kind === 'tally' &&
+      entry.measure === addedMeasure(correction.id) &&
+      entry.note === salt.label &&
+      entry.values['grams-per-l'] !== undefined,
+  )
+  const lastStrength = lastStock?.kind === 'tally' ? lastStock.values['grams-per-l'] : undefined
+  const [as, setAs] = useState<'g' | 'mL' | 'drop'>(lastStrength === undefined ? 'g' : 'mL')
+  const [strength, setStrength] = useState(lastStrength === undefined ? '' : String(lastStrength))
+  const strengthRead = parseQuantity(strength, {
+    dimension: 'count',
+    label: 'Grams in a litre',
+    allowBound: false,
+    max: 2000,
+  })
+  const gramsPerL = strengthRead.ok ? strengthRead.value.value : 0
+  const inUnit = (grams: number) =>
+    as === 'g' ? grams : gramsPerL > 0 ? ((1000 * grams) / gramsPerL) * (as === 'drop' ? DROPS_PER_ML : 1) : 0
+  const proposed = as === 'drop' ? String(Math.max(1, Math.floor(inUnit(suggested) + 1e-9))) : number(inUnit(suggested))
   const [spike, setSpike] = useState('')
   const asking = useAct(
     volumeL === null
@@ -120,15 +184,17 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
       : {
           kind: 'correction',
           vesselId,
-          courseId: course.id,
+          ...courseOf(course),
           correction: correction.id,
           salt: saltId,
-          grams: typed ?? number(suggested),
+          grams: typed ?? proposed,
+          ...(as === 'g' ? {} : { stock: { gramsPerL, unit: as } }),
         },
   )
-  const grams = readPour(typed ?? number(suggested), 'g')
-  const stock = grams.ok ? stockPortion(grams.value.amount) : null
-  const base = { vesselId, courseId: course.id }
+  const amount = readPour(typed ?? proposed, as)
+  const grams = amount.ok && inUnit(1) > 0 ? amount.value.amount / inUnit(1) : null
+  const stock = grams !== null && as === 'g' ? stockPortion(grams) : null
+  const base = { vesselId, ...courseOf(course) }
   const add = async () => {
     if (await asking.commit()) setTyped(null)
   }
@@ -154,7 +220,7 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
         <Button
           look="bare"
           aria-label={`Enter a test: ${correction.analyte}`}
-          onPress={() => log({ kind: 'reading', vesselId, courseId: course.id, analyte: correction.analyte as never })}
+          onPress={() => log({ kind: 'reading', vesselId, ...courseOf(course), analyte: correction.analyte as never })}
         >
           Enter a test
         </Button>
@@ -192,26 +258,65 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
           </Row>
         </Well>
       )}
-      {rise > 0 && volumeL !== null && (
+      {rise > 0 && waits !== null && (
+        <Well>
+          {waits.words}{' '}
+          <Button
+            look="bare"
+            onPress={() => log({ kind: 'reading', vesselId, ...courseOf(course), analyte: waits.analyte as never })}
+          >
+            Test {waits.analyte}
+          </Button>
+        </Well>
+      )}
+      {rise > 0 && waits === null && apartMs !== null && (
+        <Well>
+          From {timeText(apartMs, record.settings)}: what went in just before must be spread through the tank first, or
+          both fall out as chalk.
+        </Well>
+      )}
+      {rise > 0 && waits === null && apartMs === null && volumeL !== null && (
         <>
           <Row style={{ alignItems: 'end' }}>
             <div style={{ width: 170 }}>
               <Field
                 label={`${correction.title.split(' ')[0]} to add`}
-                unit="g"
-                value={typed ?? number(suggested)}
+                unit={as === 'drop' ? 'drops' : as}
+                value={typed ?? proposed}
                 onChange={setTyped}
                 numeric
               />
             </div>
-            <div style={{ flex: '1 1 180px', maxWidth: 300 }}>
+            {given === null && (
+              <div style={{ flex: '1 1 180px', maxWidth: 300 }}>
+                <Select
+                  label="Salt"
+                  value={saltId}
+                  onChange={setSalt}
+                  options={correction.salts.map(({ id, label }) => ({ value: id, label }))}
+                />
+              </div>
+            )}
+            <div style={{ width: 150 }}>
               <Select
-                label="Salt"
-                value={saltId}
-                onChange={setSalt}
-                options={correction.salts.map(({ id, label }) => ({ value: id, label }))}
+                label="As"
+                value={as}
+                onChange={(next) => {
+                  setAs(next as typeof as)
+                  setTyped(null)
+                }}
+                options={[
+                  { value: 'g', label: 'salt, weighed' },
+                  { value: 'mL', label: 'mL of a stock' },
+                  { value: 'drop', label: 'drops of a stock' },
+                ]}
               />
             </div>
+            {as !== 'g' && (
+              <div style={{ width: 120 }}>
+                <Field label="Grams in a litre" unit="g/L" value={strength} onChange={setStrength} numeric />
+              </div>
+            )}
             <Button
               look="main"
               isDisabled={!asking.may || asking.busy}
@@ -231,14 +336,14 @@ function Steer({ state, course }: { state: SteerState; course: CourseDocument })
             {stock !== null
               ? `Too little to weigh: ${number(stock.gramsPerL / 10)} g of the salt in 100 mL of RO water, labelled; ${number(stock.mL)} mL of it, about ${Math.round(stock.mL * 20)} drops. `
               : ''}
-            {correction.portions && typed === null && suggested > 0
+            {correction.portions && typed === null && suggested > 0 && as === 'g'
               ? `By pump: ${number(suggested * portionsLeft)} g in a litre of RO water, 42 mL an hour for a day. `
               : ''}
-            {grams.ok && state.volumeL !== null
+            {grams !== null && state.volumeL !== null
               ? (salt.side ?? [])
                   .map(
                     ({ analyte, perUnit, unit }) =>
-                      `Brings ${number((perUnit * grams.value.amount) / saltGrams(1, salt, state.volumeL!))} ${unit} of ${analyte}.`,
+                      `Brings ${number((perUnit * grams) / saltGrams(1, salt, state.volumeL!))} ${unit} of ${analyte}.`,
                   )
                   .join(' ')
               : ''}

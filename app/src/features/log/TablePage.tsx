@@ -1,88 +1,22 @@
 // Readings out of a logbook's file: looked at first, asked about what only the keeper knows, then taken in one press.
-import { ANALYTES, analyteWord, entryMs, instantMs, type Analyte, type Entry, type Intent } from '@brinvo/core'
-import type { TableAnswers, TableAsk, TableReading, TableResult } from '@brinvo/core/tables'
-import { useQuery } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { entryMs, instantMs, type Entry, type Intent } from '@brinvo/core'
+import type { TableReading, TableResult } from '@brinvo/core/tables'
+import { useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { styled } from 'styled-components'
 import { useRecord } from '../../data/queries.tsx'
-import { Check, Field, Select } from '../../design/fields.tsx'
+import { Check } from '../../design/fields.tsx'
 import { Button, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
 import { longDayText, plural } from '../../design/words.ts'
-import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { Refusals } from '../../parts/Refusals.tsx'
 import { useAct } from '../../parts/useAct.ts'
 import { useTold } from '../../parts/useTold.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
-import { useThePlans } from '../../shell/PlansContext.tsx'
-import { tables } from '../../workers/client.ts'
+import { answerWord, Columns, LeftOut, Scroll, TableOpener, useOpenTable } from '../../parts/tableParts.tsx'
 
-/** The largest table that is opened, MB: a hundred thousand lines of twenty tests are under it. */
-const MOST_MB = 40
 const SHOWN = 12
 
-const Scroll = styled.div`
-  overflow-x: auto;
-  table {
-    border-collapse: collapse;
-    font-size: 15px;
-    min-width: 100%;
-  }
-  th,
-  td {
-    text-align: left;
-    padding: 6px 18px 6px 0;
-    border-bottom: 1px solid var(--hairline);
-    white-space: nowrap;
-    vertical-align: top;
-  }
-  th {
-    font-size: 13px;
-    color: var(--quiet);
-    font-weight: 600;
-  }
-`
-const Questions = styled.ul`
-  display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(280px, 1fr));
-  gap: 16px 24px;
-  small {
-    display: block;
-    color: var(--quiet);
-    font-size: 13px;
-    overflow-wrap: anywhere;
-  }
-`
 const counted = (n: number, word = 'reading') => `${n} ${word}${n === 1 ? '' : 's'}`
-
-interface Chosen {
-  readonly name: string
-  readonly bytes: Uint8Array
-}
-
-const ANSWER_WORDS: Readonly<Record<string, string>> = {
-  dmy: 'day, month, year',
-  mdy: 'month, day, year',
-  ymd: 'year, month, day',
-  point: 'the point (1.025 is a little over one)',
-  comma: 'the comma (1,025 is a little over one)',
-  'by-size': 'each by its size',
-  ignore: 'nothing of it',
-  'ppb P': 'µg/L of phosphorus',
-}
-const answerWord = (choice: string): string =>
-  ANSWER_WORDS[choice] ?? (choice in ANALYTES ? ANALYTES[choice as Analyte].word : choice)
-
-/** A question with its test as the keeper calls it. */
-function askWords(id: string, words: string): string {
-  const analyte = id.split(':')[1] ?? ''
-  return /^(?:unit|scale):/.test(id) && analyte in ANALYTES
-    ? words
-        .replace(`“${analyte}”`, `“${analyteWord(analyte as Analyte)}”`)
-        .replace(` ${analyte} `, ` ${analyteWord(analyte as Analyte)} `)
-    : words
-}
 
 export function TablePage() {
   const { vesselId = '' } = useParams()
@@ -93,47 +27,8 @@ export function TablePage() {
 }
 
 function TableForm({ vesselId, name }: { readonly vesselId: string; readonly name: string }) {
-  const { record } = useRecord()
-  const { zone } = record.settings
-  const { nowMs } = useThePlans()
-  const input = useRef<HTMLInputElement>(null)
-  const [chosen, setChosen] = useState<Chosen | null>(null)
-  const [pasted, setPasted] = useState('')
-  const [tooLarge, setTooLarge] = useState<string | null>(null)
-  const [answers, setAnswers] = useState<TableAnswers>({})
-  const [settled, setSettled] = useState<readonly TableAsk[]>([])
-  const answer = (ask: TableAsk, value: string) => {
-    setAnswers({ ...answers, [ask.id]: value })
-    setSettled([...settled.filter(({ id }) => id !== ask.id), ask])
-  }
-  const anew = () => {
-    setAnswers({})
-    setSettled([])
-  }
-  const [openedMs] = useState(nowMs)
-  const [stopped, setStopped] = useState(0)
-  const asked = useQuery({
-    queryKey: ['table', chosen?.name, chosen?.bytes, answers, stopped],
-    queryFn: ({ signal }) =>
-      tables.run('table', { bytes: chosen!.bytes, kind: 'readings', zone, nowMs: openedMs, answers }, signal),
-    enabled: chosen !== null,
-    // What was asked stands until the answer to it is worked out: the page does not jump.
-    placeholderData: (before) => before,
-    staleTime: Infinity,
-    gcTime: 0,
-    retry: false,
-  })
-  const choose = async (file: File) => {
-    anew()
-    if (file.size > MOST_MB * 1_048_576) {
-      setTooLarge(`${file.name} is ${Math.round(file.size / 1_048_576)} MB; the largest we read is ${MOST_MB} MB.`)
-      return
-    }
-    setTooLarge(null)
-    setChosen({ name: file.name, bytes: new Uint8Array(await file.arrayBuffer()) })
-  }
-  const result = chosen === null ? undefined : asked.data
-  const said = result ? settled.filter(({ id }) => !result.asks.some((ask) => ask.id === id)) : []
+  const table = useOpenTable('readings')
+  const { chosen, result } = table
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -141,104 +36,7 @@ function TableForm({ vesselId, name }: { readonly vesselId: string; readonly nam
           <Link to={`/vessels/${vesselId}`}>{name}</Link>
         </p>
         <h1>Readings from a table</h1>
-        <Tray>
-          <Stack>
-            <Row>
-              <Button look={chosen === null ? 'main' : undefined} onPress={() => input.current?.click()}>
-                {chosen === null ? 'Choose a file' : 'Choose another file'}
-              </Button>
-              {chosen !== null && <strong style={{ overflowWrap: 'anywhere' }}>{chosen.name}</strong>}
-              {asked.isFetching && (
-                <>
-                  <Quiet role="status">Reading it…</Quiet>
-                  <Button
-                    look="bare"
-                    onPress={() => {
-                      setChosen(null)
-                      setStopped((n) => n + 1)
-                    }}
-                  >
-                    Stop
-                  </Button>
-                </>
-              )}
-            </Row>
-            <input
-              ref={input}
-              type="file"
-              hidden
-              accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values"
-              aria-label="A table as a file"
-              onChange={(event) => {
-                const file = event.target.files?.[0]
-                event.target.value = ''
-                if (file) void choose(file)
-              }}
-            />
-            {chosen === null && (
-              <>
-                <Field
-                  label="Or paste the table"
-                  multiline
-                  value={pasted}
-                  onChange={setPasted}
-                  hint="With its heads: date, time, and what was tested."
-                />
-                {pasted.trim() !== '' && (
-                  <Row>
-                    <Button
-                      look="main"
-                      onPress={() => {
-                        anew()
-                        setChosen({ name: 'a pasted table', bytes: new TextEncoder().encode(pasted) })
-                      }}
-                    >
-                      Read what is pasted
-                    </Button>
-                  </Row>
-                )}
-              </>
-            )}
-            {tooLarge !== null && <p role="alert">{tooLarge}</p>}
-            {asked.error && <p role="alert">{asked.error.message}</p>}
-          </Stack>
-        </Tray>
-        {result && chosen && result.refused !== null && (
-          <Tray $tone="danger" role="alert">
-            <Stack>
-              <h2>This cannot be read</h2>
-              <p>{result.refused} Nothing was changed.</p>
-            </Stack>
-          </Tray>
-        )}
-        {result && result.asks.length > 0 && <Asks asks={result.asks} answers={answers} onAnswer={answer} />}
-        {result && said.length > 0 && (
-          <Tray>
-            <Stack $gap={6}>
-              <h2>As you said</h2>
-              <ul>
-                {said.map(({ id, words }) => (
-                  <li key={id}>
-                    <Row $gap={10}>
-                      <span>
-                        <Quiet>{askWords(id, words)}</Quiet> {answerWord(String(answers[id] ?? ''))}
-                      </span>
-                      <Button
-                        look="bare"
-                        aria-label={`Change: ${words}`}
-                        onPress={() =>
-                          setAnswers(Object.fromEntries(Object.entries(answers).filter(([key]) => key !== id)))
-                        }
-                      >
-                        Change
-                      </Button>
-                    </Row>
-                  </li>
-                ))}
-              </ul>
-            </Stack>
-          </Tray>
-        )}
+        <TableOpener table={table} hint="With its heads: date, time, and what was tested." />
         {result && chosen && result.refused === null && (
           <Taken
             key={chosen.name}
@@ -246,11 +44,8 @@ function TableForm({ vesselId, name }: { readonly vesselId: string; readonly nam
             vesselName={name}
             file={chosen.name}
             result={result}
-            stale={asked.isFetching}
-            onTaken={() => {
-              setChosen(null)
-              setPasted('')
-            }}
+            stale={table.reading}
+            onTaken={table.close}
           />
         )}
         {result && <LeftOut result={result} />}
@@ -273,63 +68,6 @@ function TableForm({ vesselId, name }: { readonly vesselId: string; readonly nam
         </Tray>
       </Stack>
     </Page>
-  )
-}
-
-function Asks({
-  asks,
-  answers,
-  onAnswer,
-}: {
-  readonly asks: readonly TableAsk[]
-  readonly answers: TableAnswers
-  readonly onAnswer: (ask: TableAsk, value: string) => void
-}) {
-  return (
-    <Tray $tone="caution">
-      <Stack>
-        <h2>Only you can know</h2>
-        <Questions>
-          {asks.map((ask) => {
-            const { id, choices, examples } = ask
-            const words = askWords(id, ask.words)
-            return (
-              <li key={id}>
-                {id === 'sampled' ? (
-                  <DateTimeField
-                    day
-                    label={words}
-                    value={String(answers[id] ?? '')}
-                    onChange={(day) => onAnswer(ask, day)}
-                  />
-                ) : choices.length === 0 ? (
-                  <Field
-                    label={words}
-                    value={String(answers[id] ?? '')}
-                    onChange={(text) => onAnswer(ask, text)}
-                    numeric
-                  />
-                ) : (
-                  <Select
-                    label={words}
-                    value={String(answers[id] ?? '')}
-                    onChange={(choice) => onAnswer(ask, choice)}
-                    options={[
-                      { value: '', label: 'choose' },
-                      ...choices
-                        .filter((choice) => !id.startsWith('column:') || choice === 'ignore' || choice in ANALYTES)
-                        .map((choice) => ({ value: choice, label: answerWord(choice) })),
-                    ]}
-                  />
-                )}
-                {examples.length > 0 && <small>as in {examples.map((one) => `“${one}”`).join(', ')}</small>}
-              </li>
-            )
-          })}
-        </Questions>
-        <Quiet>What hangs on an open question is not read until it is answered.</Quiet>
-      </Stack>
-    </Tray>
   )
 }
 
@@ -422,75 +160,6 @@ function Taken({
             </Quiet>
           )}
         </Row>
-      </Stack>
-    </Tray>
-  )
-}
-
-function LeftOut({ result }: { readonly result: TableResult }) {
-  const [all, setAll] = useState(false)
-  const { skipped } = result
-  if (skipped.length === 0) return null
-  const shown = all ? skipped : skipped.slice(0, 20)
-  return (
-    <Tray>
-      <Stack>
-        <h2>Left out</h2>
-        <Scroll tabIndex={0} role="region" aria-label="Lines left out">
-          <table>
-            <tbody>
-              {shown.map(({ line, why }, i) => (
-                <tr key={i}>
-                  <td>line {line}</td>
-                  <td style={{ whiteSpace: 'normal' }}>{why}</td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Scroll>
-        {!all && skipped.length > shown.length && (
-          <Row>
-            <Button onPress={() => setAll(true)}>Show all {skipped.length}</Button>
-          </Row>
-        )}
-      </Stack>
-    </Tray>
-  )
-}
-
-const DELIMITERS: Readonly<Record<string, string>> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' }
-function Columns({ result }: { readonly result: TableResult }) {
-  return (
-    <Tray>
-      <Stack $gap={8}>
-        <h2 style={{ fontSize: 17 }}>How it is read</h2>
-        <Quiet>
-          Cells parted by {DELIMITERS[result.delimiter ?? ','] ?? 'commas'}
-          {result.decimal === null ? '' : `, decimals with a ${result.decimal}`}, {result.encoding}.
-        </Quiet>
-        <Scroll tabIndex={0} role="region" aria-label="Columns">
-          <table>
-            <thead>
-              <tr>
-                <th>Head</th>
-                <th>Taken for</th>
-              </tr>
-            </thead>
-            <tbody>
-              {result.columns.map(({ head, taken }, i) => (
-                <tr key={i}>
-                  <td style={{ whiteSpace: 'normal' }}>{head}</td>
-                  <td style={{ whiteSpace: 'normal' }}>
-                    {taken
-                      .split(', ')
-                      .map((part) => answerWord(part))
-                      .join(', ')}
-                  </td>
-                </tr>
-              ))}
-            </tbody>
-          </table>
-        </Scroll>
       </Stack>
     </Tray>
   )

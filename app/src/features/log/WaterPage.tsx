@@ -175,6 +175,12 @@ export function WaterPage() {
               <li>
                 <Link to={`/tests/${vesselId}/table`}>Readings from a table, or as one</Link>
               </li>
+              <li>
+                <Link to={`/water/${vesselId}/corrections`}>Corrections: several at once, stock solutions, dosers</Link>
+              </li>
+              <li>
+                <Link to={`/laboratory?vessel=${vesselId}`}>Laboratory: a vial, or its report</Link>
+              </li>
             </ul>
           </Stack>
         </Tray>

@@ -543,6 +543,7 @@ function ConcernItem({ concern }: { concern: Concern }) {
         )}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
         {concern.action === 'see-finding' && <TextLink to={`/findings/${concern.findingId}`}>Answer it</TextLink>}
+        {concern.action === 'see-sample' && <TextLink to={`/laboratory/${concern.sampleId}`}>Open the sample</TextLink>}
         {concern.action === 'see-cupboard' && <TextLink to="/cupboard">Open the cupboard</TextLink>}
         {concern.action === 'confirm-volume' && (
           <LinkButton to={`/vessels/${concern.vesselId}/edit`}>Look at the volume</LinkButton>

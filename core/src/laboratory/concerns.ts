@@ -1,0 +1,109 @@
+// Samples that lie about and reports nobody read; instruments that no check vouches for any more.
+import { limitOf } from '../knowledge/limits.ts'
+import type { Concern } from '../protocols/concerns.ts'
+import { DRIFTED_Z, instrumentState } from '../record/instrumentState.ts'
+import { ANALYTES, analyteWord } from '../record/typedLine.ts'
+import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
+import { instantMs } from '../time/time.ts'
+import { stageOf } from './report.ts'
+
+const DAY = 86_400_000
+const HOUR = 3_600_000
+const days = (ms: number): string => {
+  const n = Math.floor(ms / DAY)
+  return n === 1 ? 'a day' : `${n} days`
+}
+
+export function sampleConcerns(record: KeeperRecord, nowMs: number): Concern[] {
+  return [...record.samples.values()].flatMap((sample): Concern[] => {
+    const { body } = sample
+    const name = record.vessels.get(body.vesselId)?.body.name ?? 'a vessel'
+    const about = {
+      vesselId: body.vesselId,
+      sampleId: sample.id,
+      tone: 'caution' as const,
+      action: 'see-sample' as const,
+    }
+    const stage = stageOf(body)
+    const drawnMs = body.sampledAt === undefined ? 0 : instantMs(body.sampledAt)
+    const sentMs = body.sentAt === undefined ? 0 : instantMs(body.sentAt)
+    if (
+      stage === 'ordered' &&
+      body.orderedAt !== undefined &&
+      nowMs - instantMs(body.orderedAt) > limitOf('lab-draw') * DAY
+    )
+      return [
+        {
+          ...about,
+          id: `draw-${sample.id}`,
+          title: `The vial for ${name} is still empty:`,
+          detail: `it was ordered ${days(nowMs - instantMs(body.orderedAt))} ago.`,
+        },
+      ]
+    if (stage === 'drawn' && nowMs - drawnMs > limitOf('lab-send') * HOUR)
+      return [
+        {
+          ...about,
+          id: `send-${sample.id}`,
+          title: `The sample of ${name} was drawn and not sent:`,
+          detail: `${days(nowMs - drawnMs)} ago. What lies warm changes; draw it anew if it was not kept cold.`,
+        },
+      ]
+    if (stage === 'sent' && nowMs - sentMs > limitOf('lab-late') * DAY)
+      return [
+        {
+          ...about,
+          id: `report-${sample.id}`,
+          title: `No report of ${name} yet:`,
+          detail: `sent ${days(nowMs - sentMs)} ago. Ask ${body.laboratory}, or note it as lost.`,
+        },
+      ]
+    return []
+  })
+}
+
+export function instrumentConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
+  return [...record.instruments.values()].flatMap((instrument): Concern[] => {
+    if (instrument.body.retiredAt !== undefined) return []
+    const state = instrumentState(record, active, instrument, nowMs)
+    // What nothing was read with lately is asked for when it is used again.
+    if (state.hangs === 0) return []
+    const vesselId = ''
+    const word = analyteWord(instrument.body.analyte)
+    const found: Concern[] = []
+    if (state.drift && state.drift.z >= DRIFTED_Z) {
+      const other = record.instruments.get(state.drift.otherId)
+      // Of two that differ one is told of, the one that was checked longer ago.
+      const otherCheck = other ? (instrumentState(record, active, other, nowMs).lastCheckMs ?? 0) : Infinity
+      const mineCheck = state.lastCheckMs ?? 0
+      if (mineCheck < otherCheck || (mineCheck === otherCheck && instrument.id < state.drift.otherId))
+        found.push({
+          id: `drift-${instrument.id}`,
+          vesselId,
+          title: `${instrument.body.name} and ${other?.body.name ?? 'the laboratory'} disagree on ${word}:`,
+          detail: `by ${Number(Math.abs(state.drift.off).toPrecision(2))} ${ANALYTES[instrument.body.analyte].unit} in the middle of ${state.drift.pairs} pairs. A standard tells which; until then nothing is dosed by either alone.`,
+          tone: 'caution',
+          action: 'see-cupboard',
+        })
+    }
+    if (state.stale)
+      found.push({
+        id: `check-${instrument.id}`,
+        vesselId,
+        title: `${instrument.body.name} was set long ago:`,
+        detail: `${state.hangs} readings of ${word} of the last two months hang on it. Hold it against its standard.`,
+        tone: 'plain',
+        action: 'see-cupboard',
+      })
+    if (state.reagentDays !== null && state.reagentDays < 0)
+      found.push({
+        id: `reagent-${instrument.id}`,
+        vesselId,
+        title: `The reagents of ${instrument.body.name} are over:`,
+        detail: `what it reads of ${word} is not to be trusted. A new kit, and the day on its box.`,
+        tone: 'caution',
+        action: 'see-cupboard',
+      })
+    return found
+  })
+}

@@ -1,0 +1,265 @@
+// Several values to raise in one water: which goes first, what each day holds, what moves along, and when it is tested.
+import { limitOf } from '../knowledge/limits.ts'
+import { runningCourses } from '../protocols/plan.ts'
+import { valueOf } from '../record/instrumentState.ts'
+import { indexOf } from '../record/ledgerIndex.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
+import type { ActiveLedger, DeviceDocument, KeeperRecord } from '../record/types.ts'
+import { entryMs } from '../time/time.ts'
+import { dosersOf } from './dosers.ts'
+import {
+  correctionOf,
+  corrections,
+  saltGrams,
+  steerState,
+  type Correction,
+  type Salt,
+  type SteerState,
+} from './steerState.ts'
+
+export interface SetItem {
+  readonly correction: Correction
+  readonly salt: Salt
+  readonly state: SteerState
+  /** What is thought to be there now; null where it was not read lately. */
+  readonly now: number | null
+  /** To the target, in the unit of the analyte. */
+  readonly delta: number
+  /** Most that it may rise in a day here: half of it where a laboratory asks for it. */
+  readonly perDay: number
+  /** Day it begins, 0 is today; null while it waits for a test. */
+  readonly fromDay: number | null
+  readonly days: number
+  readonly gramsInAll: number | null
+  /** Why it does not begin today. */
+  readonly waits: string | null
+  /** What to be sure of before. */
+  readonly ask: string | null
+  /** A course that does it already. */
+  readonly courseId: string | null
+  /** Dosers that pour the same, or what its salt brings along. */
+  readonly dosers: readonly { readonly device: DeviceDocument; readonly why: 'same' | 'along' }[]
+}
+export interface SetDay {
+  readonly day: number
+  readonly adds: readonly {
+    readonly id: string
+    readonly rise: number
+    readonly grams: number
+    readonly portions: number
+  }[]
+  /** What moves along with them, by analyte. */
+  readonly along: readonly { readonly analyte: string; readonly rise: number; readonly unit: string }[]
+  readonly tests: readonly string[]
+}
+export interface CorrectionSet {
+  readonly items: readonly SetItem[]
+  readonly days: readonly SetDay[]
+}
+export interface SetOptions {
+  readonly salts?: Readonly<Record<string, string>>
+  readonly targets?: Readonly<Record<string, number>>
+  /** Corrections that a laboratory's report asks for: at half the pace. @source handbook 65 §9 lab-slow */
+  readonly half?: readonly string[]
+}
+
+const DAY = 86_400_000
+/** No plan looks further ahead. */
+const MOST_DAYS = 60
+/** A test is due before each third step. @source handbook 65 §6 */
+const RETEST_EVERY = 3
+
+/** Corrections that a vessel's water can have. */
+export const correctionsFor = (water: 'marine' | 'fresh'): readonly Correction[] =>
+  corrections.filter((one) => one.water === 'both' || one.water === water)
+
+/**
+ * A plan over several corrections: magnesium before alkalinity and calcium, what must hold first, no day over the pace of
+ * any value with all that moves along, a test before each third step. Pure; nothing of it is stored.
+ * @source handbook 65 §6, §7, §9
+ */
+export function correctionSet(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vesselId: string,
+  ids: readonly string[],
+  nowMs: number,
+  options: SetOptions = {},
+): CorrectionSet {
+  const chosen = ids.flatMap((id) => correctionOf(id) ?? []).sort((a, b) => (a.place ?? 9) - (b.place ?? 9))
+  const dosers = dosersOf(record, vesselId)
+  const courses = runningCourses(record, nowMs).filter(({ body }) => body.vesselId === vesselId)
+  const values = new Map<string, number | null>()
+  const items = chosen.flatMap((correction): SetItem[] => {
+    const state = steerState(record, active, vesselId, correction.id, nowMs, options.targets?.[correction.id])
+    if (!state) return []
+    const salt =
+      correction.salts.find(({ id }) => id === options.salts?.[correction.id]) ??
+      correction.salts.find(({ usual }) => usual) ??
+      correction.salts[0]!
+    const target = options.targets?.[correction.id] ?? correction.window.target
+    const now = state.dose?.now ?? (state.reading === null ? null : state.reading.value)
+    values.set(correction.analyte, now)
+    const perDay = options.half?.includes(correction.id) ? correction.perDay / 2 : correction.perDay
+    const delta = now === null ? 0 : Math.max(0, target - now)
+    const fresh = state.reading !== null && nowMs - entryMs(state.reading) <= limitOf('reading-stands') * DAY
+    const course = courses.find(({ body }) =>
+      (body.protocol as unknown as Protocol).campaign?.corrections?.includes(correction.id),
+    )
+    return [
+      {
+        correction,
+        salt,
+        state,
+        now,
+        delta,
+        perDay,
+        fromDay: fresh ? 0 : null,
+        days: Math.ceil(delta / perDay - 1e-9),
+        gramsInAll: state.volumeL === null ? null : saltGrams(delta, salt, state.volumeL),
+        waits: fresh ? null : 'It was not read in the last two weeks: test it first.',
+        ask: askFirst(correction, state),
+        courseId: course?.id ?? null,
+        dosers: dosers.flatMap((device): SetItem['dosers'] => {
+          const other = correctionOf(device.body.doser?.correction ?? '')
+          if (!other) return []
+          const why = other.id === correction.id ? ('same' as const) : ('along' as const)
+          if (why === 'same') return [{ device, why }]
+          return (salt.side ?? []).some(({ analyte }) => analyte === other.analyte) ? [{ device, why }] : []
+        }),
+      },
+    ]
+  })
+  const days: SetDay[] = []
+  const left = new Map(items.map(({ correction, delta }) => [correction.id, delta]))
+  const steps = new Map<string, number>()
+  const begun = new Map<string, number>()
+  const ended = new Map<string, number>()
+  const waits = new Map<string, string>()
+  for (let day = 0; day < MOST_DAYS; day++) {
+    const rises = new Map<string, number>()
+    const adds: SetDay['adds'][number][] = []
+    const tests = new Set<string>()
+    for (const { correction, salt, state, perDay, fromDay } of items) {
+      const rest = left.get(correction.id)!
+      if (fromDay === null || rest <= 1e-9) continue
+      const hindered = firstOf(correction, (analyte) =>
+        values.has(analyte) ? values.get(analyte)! : readLately(active, vesselId, analyte, nowMs),
+      )
+      if (hindered !== null) {
+        if (!waits.has(correction.id)) waits.set(correction.id, hindered)
+        continue
+      }
+      const room = Math.max(0, perDay - (rises.get(correction.analyte) ?? 0))
+      let rise = Math.min(rest, room)
+      // What its salt brings along has a pace of its own.
+      for (const { analyte, perUnit } of salt.side ?? []) {
+        const other = corrections.find((one) => one.analyte === analyte)
+        if (other && perUnit > 0) rise = Math.min(rise, Math.max(0, other.perDay - (rises.get(analyte) ?? 0)) / perUnit)
+      }
+      if (rise <= 1e-9) continue
+      if (!begun.has(correction.id)) {
+        begun.set(correction.id, day)
+        // What it waited for is read before it begins: a plan is no reading.
+        if (waits.has(correction.id)) for (const { analyte } of correction.first ?? []) tests.add(analyte)
+      }
+      for (const { analyte } of correction.watch ?? []) tests.add(analyte)
+      const step = (steps.get(correction.id) ?? 0) + 1
+      steps.set(correction.id, step)
+      if (step > 1 && (step - 1) % RETEST_EVERY === 0) tests.add(correction.analyte)
+      left.set(correction.id, rest - rise)
+      rises.set(correction.analyte, (rises.get(correction.analyte) ?? 0) + rise)
+      for (const { analyte, perUnit } of salt.side ?? []) rises.set(analyte, (rises.get(analyte) ?? 0) + perUnit * rise)
+      const use = Math.max(0, state.use?.perDay ?? 0)
+      const portions = Math.max(
+        correction.portions?.least ?? 1,
+        salt.portionMost === undefined ? 1 : Math.ceil((rise + use) / salt.portionMost - 1e-9),
+      )
+      adds.push({
+        id: correction.id,
+        rise: rise + use,
+        grams: state.volumeL === null ? 0 : saltGrams(rise + use, salt, state.volumeL),
+        portions,
+      })
+      if (rest - rise <= 1e-9) ended.set(correction.id, day)
+    }
+    // What was raised over a day is there the next.
+    for (const [analyte, rise] of rises) {
+      const was = values.get(analyte)
+      if (was !== undefined && was !== null) values.set(analyte, was + rise)
+    }
+    // Each is tested when it should be there, by the days its test takes to tell.
+    for (const { correction } of items)
+      if (ended.get(correction.id) === day - Math.max(1, Math.round(correction.retestDays ?? 1)))
+        tests.add(correction.analyte)
+    if (adds.length > 0 || tests.size > 0) {
+      const own = new Set(items.map(({ correction }) => correction.analyte))
+      days.push({
+        day,
+        adds,
+        along: [...rises].flatMap(([analyte, rise]) => {
+          const added = items
+            .filter(({ correction }) => correction.analyte === analyte)
+            .reduce(
+              (sum, { correction, state }) =>
+                sum +
+                Math.max(
+                  0,
+                  (adds.find(({ id }) => id === correction.id)?.rise ?? 0) - Math.max(0, state.use?.perDay ?? 0),
+                ),
+              0,
+            )
+          const more = rise - added
+          return more > 1e-6 && (!own.has(analyte) || more > 0)
+            ? [{ analyte, rise: more, unit: corrections.find((one) => one.analyte === analyte)?.unit ?? 'mg/L' }]
+            : []
+        }),
+        tests: [...tests],
+      })
+    }
+  }
+  return {
+    items: items.map((item) => {
+      const { id } = item.correction
+      const from = begun.get(id)
+      return {
+        ...item,
+        fromDay: item.fromDay === null || item.delta <= 1e-9 ? item.fromDay : (from ?? null),
+        days: from === undefined ? item.days : (ended.get(id) ?? MOST_DAYS) - from + 1,
+        waits: item.waits ?? (from === 0 ? null : (waits.get(id) ?? null)),
+      }
+    }),
+    days,
+  }
+}
+
+/** Newest value of an analyte within the days that it speaks for the water. */
+function readLately(active: ActiveLedger, vesselId: string, analyte: string, nowMs: number): number | null {
+  const entry = indexOf(active)
+    .byVessel.get(vesselId)
+    ?.entries.findLast((one) => one.kind === 'reading' && one.analyte === analyte && entryMs(one) <= nowMs)
+  return entry?.kind === 'reading' && nowMs - entryMs(entry) <= limitOf('reading-stands') * DAY
+    ? valueOf(active, entry)
+    : null
+}
+
+/** Why a correction cannot go in yet by what the plan has reached; null where nothing hinders. */
+function firstOf(correction: Correction, valueOfNow: (analyte: string) => number | null): string | null {
+  for (const { analyte, min, max } of correction.first ?? []) {
+    const known = valueOfNow(analyte)
+    if (known === null)
+      return `${analyte} must be read first: ${min === undefined ? `at most ${max}` : `at least ${min}`}.`
+    if ((min !== undefined && known < min - 1e-9) || (max !== undefined && known > max + 1e-9))
+      return `After ${analyte}: it must be ${min === undefined ? `at most ${max}` : `at least ${min}`} first.`
+  }
+  return null
+}
+
+/** Potassium is raised on a laboratory's figure or two kit results only. @source handbook 65 §7 co-k-up */
+function askFirst({ id, window }: Correction, { readings }: SteerState): string | null {
+  if (id !== 'potassium') return null
+  const low = readings.filter(({ value, bound }) => bound !== 'above' && value < window.min)
+  return low.some(({ sampleId }) => sampleId !== undefined) || low.length >= 2
+    ? null
+    : `Only on a laboratory’s figure or two results under ${window.min} mg/L: there ${low.length === 1 ? 'is one so far' : 'is none'}.`
+}
