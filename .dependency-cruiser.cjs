@@ -84,6 +84,13 @@ module.exports = {
       from: { path: '^core/src/', pathNot: '^core/src/world(/|\\.ts$)' },
       to: { path: '^core/src/world/' },
     },
+    {
+      // The simulated house is seen by stand-ins, practice and tests, never by what judges.
+      name: 'the-world-is-for-stand-ins',
+      severity: 'error',
+      from: { path: '^(app/src|server/src)', pathNot: '^app/src/features/(laboratory/standIn|practice/)' },
+      to: { path: '^core/src/world' },
+    },
     { name: 'server-holds-no-core', severity: 'error', from: { path: '^server/src' }, to: { path: '^(core|app)/' } },
     {
       name: 'no-circles',

@@ -573,3 +573,14 @@ export {
   type ReportVerdict,
   type SampleStage,
 } from './laboratory/report.ts'
+export {
+  DEVICE_ANALYTES,
+  deviceAlarms,
+  deviceAnalyte,
+  doserProof,
+  hoursOf,
+  type DeviceAlarm,
+  type DoserProof,
+  type HourRow,
+  type MinuteRow,
+} from './devices/watch.ts'

@@ -102,15 +102,15 @@ describe('the file', () => {
     expect(report.counts.entries).toBeGreaterThan(50)
   })
   test('an older file climbs step by step; a missing step is said', () => {
-    const old = text.replace('"schemaVersion":3', '"schemaVersion":2')
+    const old = text.replace('"schemaVersion":4', '"schemaVersion":3')
     expect(old).not.toBe(text)
     const stamp = '2026-01-01T00:00:00.000Z'
-    const climbed = readFile(old, [(file) => file, (file) => ({ ...file, exportedAt: stamp })])
+    const climbed = readFile(old, [(file) => file, (file) => file, (file) => ({ ...file, exportedAt: stamp })])
     expect(climbed.problems).toEqual([])
-    expect(climbed.file).toMatchObject({ schemaVersion: 3, exportedAt: stamp })
-    expect(readFile(old, []).problems[0]!.message).toMatch(/no way up to 3/)
+    expect(climbed.file).toMatchObject({ schemaVersion: 4, exportedAt: stamp })
+    expect(readFile(old, []).problems[0]!.message).toMatch(/no way up to 4/)
     // A step that leaves out what the schema asks for is refused by the schema, not half read.
-    expect(readFile(old, [(file) => file, ({ settings: _settings, ...file }) => file]).ok).toBe(false)
+    expect(readFile(old, [(file) => file, (file) => file, ({ settings: _settings, ...file }) => file]).ok).toBe(false)
   })
   type Loose = { entries: Record<string, unknown>[]; registers: Record<string, unknown>[] }
   const faults: readonly (readonly [string, (file: Loose) => void, RegExp])[] = [
@@ -154,7 +154,7 @@ describe('the file', () => {
     ['[]', /not a record file/],
     ['{"format":"other"}', /not a record file/],
     ['{"format":"brinvo-record","schemaVersion":"1"}', /which version/],
-    ['{"format":"brinvo-record","schemaVersion":7}', /version 7; this program reads up to version 3/],
+    ['{"format":"brinvo-record","schemaVersion":7}', /version 7; this program reads up to version 4/],
     ['{"format":"brinvo-record","schemaVersion":1,"x":{"constructor":1}}', /forbidden key/],
   ])('%s is refused', (bad, words) => {
     const report = readFile(bad)

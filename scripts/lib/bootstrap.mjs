@@ -82,7 +82,15 @@ export async function ensureGenerated() {
 /** Builds core, server and application when a source changed. */
 export async function ensureBuilt() {
   await ensureGenerated()
-  const folders = ['core/src', 'core/schema', 'core/knowledge', 'server/src', 'app/src', 'app/public']
+  const folders = [
+    'core/src',
+    'core/schema',
+    'core/knowledge',
+    'server/src',
+    'server/stand-ins',
+    'app/src',
+    'app/public',
+  ]
   const hash = hashOf([
     ...folders.flatMap((folder) => filesBelow(join(root, folder))),
     join(root, 'app/vite.config.ts'),
@@ -93,11 +101,13 @@ export async function ensureBuilt() {
   if (
     stampIs('build', hash) &&
     existsSync(join(root, 'app/dist/index.html')) &&
-    existsSync(join(root, 'server/dist/main.js'))
+    existsSync(join(root, 'server/dist/main.js')) &&
+    existsSync(join(root, 'server/dist/standIns.js'))
   )
     return
   say('Building')
   run(process.execPath, ['node_modules/typescript-native/bin/tsc', '-b', 'server'])
+  await bundleStandIns()
   run(process.execPath, [
     'node_modules/vite/bin/vite.js',
     'build',
@@ -108,6 +118,19 @@ export async function ensureBuilt() {
     'warn',
   ])
   stamp('build', hash)
+}
+
+/** The stand-in devices in one file beside the server: they bring the simulated water along, the server does not. */
+async function bundleStandIns() {
+  const { rolldown } = await import('rolldown')
+  const bundle = await rolldown({
+    input: join(root, 'server/stand-ins/standIns.ts'),
+    cwd: root,
+    platform: 'node',
+    tsconfig: false,
+    logLevel: 'silent',
+  })
+  await bundle.write({ file: join(root, 'server/dist/standIns.js'), format: 'esm' })
 }
 
 /** Debian's Chromium without a window, and with one: either serves (e2e/chromium.ts takes the first that is there). */

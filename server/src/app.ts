@@ -3,7 +3,7 @@ import { existsSync, readFileSync } from 'node:fs'
 import { randomBytes } from 'node:crypto'
 import { join } from 'node:path'
 import compression from 'compression'
-import express, { type Express, type NextFunction, type Request, type Response } from 'express'
+import express, { type Router, type Express, type NextFunction, type Request, type Response } from 'express'
 import helmet from 'helmet'
 
 export interface ServerOptions {
@@ -13,6 +13,8 @@ export interface ServerOptions {
   readonly allowedHosts?: readonly string[]
   /** Whether what is sent is squeezed, for a phone on the network. True by default. */
   readonly compressed?: boolean
+  /** The local interface for devices; left out: there is none. */
+  readonly devices?: Router
 }
 
 export const LOOPBACK_HOSTS: readonly string[] = ['localhost', '127.0.0.1', '[::1]']
@@ -23,7 +25,12 @@ export const NONCE_PLACEHOLDER = '__CSP_NONCE__'
 export const hostName = (host: string | undefined): string => (host ?? '').toLowerCase().replace(/:\d+$/, '')
 
 /** Express application: health, hashed assets for a year, the page for every other path. */
-export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS, compressed = true }: ServerOptions): Express {
+export function createApp({
+  folder,
+  allowedHosts = LOOPBACK_HOSTS,
+  compressed = true,
+  devices,
+}: ServerOptions): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use((request: Request, response: Response, next: NextFunction) => {
@@ -63,6 +70,7 @@ export function createApp({ folder, allowedHosts = LOOPBACK_HOSTS, compressed = 
     next()
   })
   if (compressed) app.use(compression())
+  if (devices) app.use('/devices/api', devices)
   app.get('/health', (_request, response) => {
     response.json({ ok: true, built: existsSync(join(folder, 'index.html')) })
   })

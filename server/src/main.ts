@@ -1,15 +1,20 @@
 // Starts the server: --port, and --lan for a keeper who wants the phone at the tank.
+import { spawn } from 'node:child_process'
 import { networkInterfaces } from 'node:os'
 import { dirname, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { createApp, LOOPBACK_HOSTS } from './app.ts'
+import { DeviceHub } from './devices/hub.ts'
+import { Pairing } from './devices/pairing.ts'
+import { deviceRoutes } from './devices/routes.ts'
 
 const { values } = parseArgs({
   options: {
     port: { type: 'string', default: '4174' },
     lan: { type: 'boolean', default: false },
     path: { type: 'string', default: '/' },
+    'stand-ins': { type: 'boolean', default: false },
   },
 })
 const port = Number(values.port)
@@ -25,17 +30,35 @@ const lanAddresses = values.lan
       .map((address) => address!.address)
   : []
 // On one machine squeezing a megabyte costs more than handing it over.
-const app = createApp({ folder, allowedHosts: [...LOOPBACK_HOSTS, ...lanAddresses], compressed: values.lan })
+const hub = new DeviceHub()
+const pairing = new Pairing((code) => console.log(`Code for devices, for ten minutes: ${code}`))
+setInterval(() => hub.tick(), 2000).unref()
+const app = createApp({
+  folder,
+  allowedHosts: [...LOOPBACK_HOSTS, ...lanAddresses],
+  compressed: values.lan,
+  devices: deviceRoutes(hub, pairing),
+})
 const server = app.listen(port, values.lan ? '0.0.0.0' : '127.0.0.1')
 server.on('listening', () => {
   const address = server.address()
   const bound = typeof address === 'object' && address ? address.port : port
   console.log(`Brinvo is at http://127.0.0.1:${bound}${values.path}`)
+  if (values['stand-ins']) startStandIns(bound)
   for (const lan of lanAddresses)
     console.log(
       `On this network: http://${lan}:${bound}${values.path}  (anyone on it can open the empty application; your data stay in your browser)`,
     )
 })
+/** Devices that are none, beside the server and through its interface like any other. */
+function startStandIns(port: number) {
+  const script = resolve(dirname(fileURLToPath(import.meta.url)), 'standIns.js')
+  const child = spawn(process.execPath, [script], {
+    stdio: ['ignore', 'inherit', 'inherit'],
+    env: { ...process.env, BRINVO_PORT: String(port), BRINVO_CODE: pairing.renew() },
+  })
+  process.on('exit', () => child.kill())
+}
 server.on('error', (error: NodeJS.ErrnoException) => {
   if (error.code === 'EADDRINUSE') {
     console.error(
@@ -47,7 +70,11 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   process.exit(1)
 })
 for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const)
-  process.on(signal, () => server.close(() => process.exit(0)))
+  process.on(signal, () => {
+    server.close(() => process.exit(0))
+    // Streams of devices and pages would hold it open for ever.
+    server.closeAllConnections()
+  })
 // When the npm that started us goes away, so do we.
 const parent = process.ppid
 setInterval(() => {

@@ -19,6 +19,10 @@ export type Mode = keyof typeof DATABASES
 export const openKept = () =>
   localforage.createInstance({ name: 'brinvo-kept', storeName: 'estimates', driver: [localforage.INDEXEDDB] })
 
+/** What pairs this browser with the devices of the house; no part of any record. */
+export const openPairing = () =>
+  localforage.createInstance({ name: 'brinvo-kept', storeName: 'pairing', driver: [localforage.INDEXEDDB] })
+
 /** IndexedDB through localForage; no fallback, because a store that forgets is worse than a clear message. */
 export function openKeyStore(database: string): KeyStore {
   const store = localforage.createInstance({ name: database, storeName: 'record', driver: [localforage.INDEXEDDB] })

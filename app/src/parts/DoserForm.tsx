@@ -3,6 +3,7 @@ import {
   correctionsFor,
   instantOf,
   parseQuantity,
+  steerState,
   stockRecipe,
   vesselVolume,
   type DeviceBody,
@@ -14,6 +15,7 @@ import { Dialog } from '../design/Dialog.tsx'
 import { Check, Field, Select } from '../design/fields.tsx'
 import { Button, Quiet, Row } from '../design/primitives.tsx'
 import { useNotice } from '../shell/Notices.tsx'
+import { useThePlans } from '../shell/PlansContext.tsx'
 
 const number = (value: number): string => String(Number(value.toPrecision(2)))
 
@@ -29,7 +31,8 @@ export function DoserForm({
   readonly address?: string
   readonly onClose: () => void
 }) {
-  const { record } = useRecord()
+  const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
   const { create, revise } = useActions()
   const notice = useNotice()
   const vessel = record.vessels.get(vesselId)!
@@ -55,7 +58,10 @@ export function DoserForm({
     gPerL.ok && gPerL.value.value > 0 && volumeL !== null
       ? stockRecipe(salt, gPerL.value.value, 1000, volumeL).risePerMl
       : null
-  const dayLimitMl = risePerMl === null ? null : correction.perDayMax / risePerMl
+  // What is used up a day is only put back: the net change has the limit.
+  const used = Math.max(0, steerState(record, active, vesselId, correction.id, nowMs)?.use?.perDay ?? 0)
+  const dayMost = correction.perDayMax + used
+  const dayLimitMl = risePerMl === null ? null : dayMost / risePerMl
   const save = async () => {
     if (name.trim() === '') return setError('Give it a name: what it pours, where it stands.')
     if (!gPerL.ok) return setError(gPerL.error.message)
@@ -84,7 +90,7 @@ export function DoserForm({
     if (confirmed && portionMl! > dayMl!) return setError('The most in one portion is more than the most in a day.')
     if (confirmed && dayLimitMl !== null && dayMl! > dayLimitMl * 1.0001)
       return setError(
-        `${number(dayMl!)} mL a day would raise ${correction.analyte} by ${number(dayMl! * risePerMl!)} ${correction.unit}; the most a day is ${correction.perDayMax}, which is ${number(dayLimitMl)} mL.`,
+        `${number(dayMl!)} mL a day would raise ${correction.analyte} by ${number(dayMl! * risePerMl!)} ${correction.unit}; the most a day is ${number(dayMost)}${used > 0 ? `, ${number(used)} of it used up,` : ''} which is ${number(dayLimitMl)} mL.`,
       )
     if (mlPerDay !== undefined && dayMl !== undefined && mlPerDay > dayMl)
       return setError('It is set to more a day than the most that it may.')

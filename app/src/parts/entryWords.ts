@@ -194,7 +194,7 @@ export function entryWords(entry: Entry, record: KeeperRecord): string {
     case 'tally': {
       const poured = corrections.find(({ id }) => addedMeasure(id) === entry.measure)
       if (poured)
-        return `${sentenceCase(analyteWord(poured.analyte as never))}: ${Number((entry.values['grams'] ?? 0).toPrecision(3))} g added, about ${Number((entry.values['rise'] ?? 0).toPrecision(2))} ${poured.unit}`
+        return `${sentenceCase(analyteWord(poured.analyte as never))}: ${Number((entry.values['grams'] ?? 0).toPrecision(3))} g added${entry.deviceId === undefined ? '' : ` by ${record.devices.get(entry.deviceId)?.body.name ?? 'a doser'}`}, about ${Number((entry.values['rise'] ?? 0).toPrecision(2))} ${poured.unit}`
       const measure = countedIn(record, entry.courseId, entry.measure)
       const values = Object.entries(entry.values).map(([key, value]) => {
         const field = measure?.fields.find(({ id }) => id === key)

@@ -13,6 +13,8 @@ import { Shelf } from './Shelf.tsx'
 import { SafetyGate } from './SafetyGate.tsx'
 import { useWayBack } from './wayBack.ts'
 
+/** Only for a house with devices: it is fetched when the first view stands. */
+const DeviceKeeper = lazy(async () => ({ default: (await import('./DeviceKeeper.tsx')).DeviceKeeper }))
 const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx')).KeysDialog }))
 
 const PLACES = [
@@ -276,6 +278,11 @@ function Frame() {
           </FaultBoundary>
         </SafetyGate>
       </main>
+      {record.devices.size > 0 && mode === 'keeper' && (
+        <Suspense fallback={null}>
+          <DeviceKeeper />
+        </Suspense>
+      )}
       {help && (
         <Suspense fallback={null}>
           <KeysDialog places={PLACES} onClose={() => setHelp(false)} />

@@ -11,6 +11,7 @@ import { changeAct } from './change.ts'
 import { correctionAct } from './correction.ts'
 import { containerAct } from './container.ts'
 import { courseAct, courseEndAct, courseUsesAct } from './course.ts'
+import { deviceHoursAct, devicePouredAct } from './device.ts'
 import { doseAct } from './dose.ts'
 import { equipmentAct } from './equipment.ts'
 import { gearAct } from './gear.ts'
@@ -30,6 +31,10 @@ export function answer(context: ActContext, intent: Intent): ActAnswer {
       return readingsAct(context, intent)
     case 'table':
       return tableAct(context, intent)
+    case 'device-hours':
+      return deviceHoursAct(context, intent)
+    case 'device-poured':
+      return devicePouredAct(context, intent)
     case 'report':
       return reportAct(context, intent)
     case 'dose':

@@ -95,6 +95,26 @@ export interface ReportIntent {
   /** The report that stands there is replaced. */
   readonly again?: boolean
 }
+/** Hours that a device told: its middle, its reach and how many values each is of. */
+export interface DeviceHoursIntent {
+  readonly kind: 'device-hours'
+  readonly deviceId: string
+  readonly rows: readonly {
+    readonly quantity: string
+    readonly atMs: number
+    readonly value: number
+    readonly low: number
+    readonly high: number
+    readonly n: number
+  }[]
+}
+/** A portion that a doser says it poured. */
+export interface DevicePouredIntent {
+  readonly kind: 'device-poured'
+  readonly deviceId: string
+  readonly mL: number
+  readonly atMs: number
+}
 export type BathIntent = Place & {
   readonly kind: 'bath'
   readonly rule: string
@@ -229,6 +249,8 @@ export type Intent =
   | ReadingsIntent
   | TableIntent
   | ReportIntent
+  | DeviceHoursIntent
+  | DevicePouredIntent
   | DoseIntent
   | ChangeIntent
   | BathIntent

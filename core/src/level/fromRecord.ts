@@ -1,4 +1,5 @@
 // The ledger read as a level model: which entries of a vessel move one agent, and with what doubt.
+import { valueOf } from '../record/instrumentState.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { activeContent } from '../dosing/strength.ts'
 import { agentForm, type AgentForm } from '../knowledge/agents.ts'
@@ -161,7 +162,8 @@ export function levelModelOf(
     const zero = entry.bound === 'exact' && entry.value === 0
     return {
       tH,
-      mgPerL: zero ? kit.step : entry.value,
+      // What a standard showed the kit to be off by is taken away; a bound stays as it was read.
+      mgPerL: zero ? kit.step : valueOf(active, entry),
       bound: zero ? 'below' : entry.bound,
       instrument: instrumentIds.indexOf(key),
       halfStepMgPerL: kit.step / 2,

@@ -152,10 +152,12 @@ export function correctionSet(
       }
       const room = Math.max(0, perDay - (rises.get(correction.analyte) ?? 0))
       let rise = Math.min(rest, room)
-      // What its salt brings along has a pace of its own.
+      // What is used up is put back on top, and brings along what it brings: that has a pace of its own.
+      const use = Math.max(0, state.use?.perDay ?? 0)
       for (const { analyte, perUnit } of salt.side ?? []) {
         const other = corrections.find((one) => one.analyte === analyte)
-        if (other && perUnit > 0) rise = Math.min(rise, Math.max(0, other.perDay - (rises.get(analyte) ?? 0)) / perUnit)
+        if (other && perUnit > 0)
+          rise = Math.min(rise, Math.max(0, other.perDay - (rises.get(analyte) ?? 0)) / perUnit - use)
       }
       if (rise <= 1e-9) continue
       if (!begun.has(correction.id)) {
@@ -169,8 +171,8 @@ export function correctionSet(
       if (step > 1 && (step - 1) % RETEST_EVERY === 0) tests.add(correction.analyte)
       left.set(correction.id, rest - rise)
       rises.set(correction.analyte, (rises.get(correction.analyte) ?? 0) + rise)
-      for (const { analyte, perUnit } of salt.side ?? []) rises.set(analyte, (rises.get(analyte) ?? 0) + perUnit * rise)
-      const use = Math.max(0, state.use?.perDay ?? 0)
+      for (const { analyte, perUnit } of salt.side ?? [])
+        rises.set(analyte, (rises.get(analyte) ?? 0) + perUnit * (rise + use))
       const portions = Math.max(
         correction.portions?.least ?? 1,
         salt.portionMost === undefined ? 1 : Math.ceil((rise + use) / salt.portionMost - 1e-9),

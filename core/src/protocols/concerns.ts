@@ -39,6 +39,7 @@ export interface Concern {
     | 'see-cupboard'
     | 'see-finding'
     | 'see-sample'
+    | 'see-device'
 }
 
 const DAY_MS = 86_400_000

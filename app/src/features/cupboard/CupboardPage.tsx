@@ -12,7 +12,6 @@ import {
   usesOf,
   suspectInstruments,
   type InstrumentBody,
-  type InstrumentDocument,
   type ProductDocument,
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
@@ -21,13 +20,14 @@ import { styled } from 'styled-components'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Check, Field, Select } from '../../design/fields.tsx'
-import { Button, Empty, Page, Quiet, Row, Tag, Tray } from '../../design/primitives.tsx'
-import { longDayText, plural, whenText } from '../../design/words.ts'
+import { Button, Empty, LinkButton, Page, Quiet, Row, Tag, Tray } from '../../design/primitives.tsx'
+import { longDayText, plural } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
 import { useWayBack } from '../../shell/wayBack.ts'
 import { BottleForm } from './BottleForm.tsx'
+import { InstrumentRow } from './InstrumentRow.tsx'
 import { GearShelf } from './GearShelf.tsx'
 
 const Item = styled.li`
@@ -63,12 +63,6 @@ export function CupboardPage() {
   const products = [...record.products.values()]
   const instruments = [...record.instruments.values()]
   const suspects = useMemo(() => suspectInstruments(record, active, nowMs), [record, active, nowMs])
-  const { revise } = useActions()
-  const notice = useNotice()
-  const checkedNow = (instrument: InstrumentDocument) =>
-    revise(instrument, { ...instrument.body, checkedAt: instantOf(Date.now()) })
-      .then(() => notice({ text: `${instrument.body.name}: checked today.`, tone: 'done' }))
-      .catch((cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' }))
   return (
     <Page>
       <Row $between>
@@ -78,6 +72,7 @@ export function CupboardPage() {
             Register a bottle
           </Button>
           <Button onPress={() => setKit(true)}>Register a test kit</Button>
+          <LinkButton to="/devices">Devices</LinkButton>
         </Row>
       </Row>
       {products.length === 0 && instruments.length === 0 && (
@@ -149,37 +144,7 @@ export function CupboardPage() {
           <ul>
             {instruments.map((instrument) => (
               <Item key={instrument.id}>
-                <div>
-                  <strong>{instrument.body.name}</strong>{' '}
-                  <Quiet>
-                    {instrument.body.analyte.replace('-', ', ')} · step {instrument.body.step}, error{' '}
-                    {Math.round(100 * instrument.body.relativeError)} %
-                    {instrument.body.readsForms &&
-                      ` · reads ${instrument.body.readsForms.map((form) => agentForm(form)?.label ?? form).join('; ')}`}
-                  </Quiet>
-                  {suspects.has(instrument.id) && (
-                    <p>
-                      A third reading of {suspects.get(instrument.id)!.label.toLowerCase()} spoke against it{' '}
-                      {whenText(suspects.get(instrument.id)!.sinceMs, nowMs, record.settings)}. Check it against a
-                      standard, or replace it.
-                    </p>
-                  )}
-                </div>
-                <Row>
-                  {suspects.has(instrument.id) ? (
-                    <Tag $tone="due">not to be trusted</Tag>
-                  ) : instrument.body.checkedAt !== undefined ? (
-                    <Tag $tone="good">checked against a standard</Tag>
-                  ) : (
-                    <Tag>not checked</Tag>
-                  )}
-                  <Button
-                    look={suspects.has(instrument.id) ? 'main' : 'plain'}
-                    onPress={() => void checkedNow(instrument)}
-                  >
-                    Checked today
-                  </Button>
-                </Row>
+                <InstrumentRow instrument={instrument} suspect={suspects.get(instrument.id)} />
               </Item>
             ))}
           </ul>
@@ -210,18 +175,7 @@ const METHODS: Readonly<Record<InstrumentBody['method'], string>> = {
   other: 'Other',
 }
 
-const MEASURED = [
-  'copper',
-  'ammonia-total',
-  'ammonia-free',
-  'nitrite',
-  'nitrate',
-  'phosphate',
-  'ph',
-  'temperature',
-  'salinity',
-  'alkalinity',
-] as const satisfies readonly InstrumentBody['analyte'][]
+const MEASURED = Object.keys(ANALYTES) as InstrumentBody['analyte'][]
 /** Only copper comes in forms that one kit reads and another does not. */
 const COPPER_FORMS = agentForms.filter(({ agent }) => agent === 'copper')
 

@@ -179,6 +179,9 @@ export function WaterPage() {
                 <Link to={`/water/${vesselId}/corrections`}>Corrections: several at once, stock solutions, dosers</Link>
               </li>
               <li>
+                <Link to="/devices">Devices: probes and dosers that tell by themselves</Link>
+              </li>
+              <li>
                 <Link to={`/laboratory?vessel=${vesselId}`}>Laboratory: a vial, or its report</Link>
               </li>
             </ul>

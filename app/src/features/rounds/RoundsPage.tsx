@@ -43,6 +43,7 @@ import {
 import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { useDeviceConcerns } from '../../parts/useDevices.ts'
 import { useTold } from '../../parts/useTold.ts'
 
 // It names protocols of the library, which the first view does without.
@@ -193,8 +194,10 @@ export function RoundsPage() {
   })
   // A tenth of a second, and everything stands at its place: what is found later would push what is read already.
   const looking = vessels.length > 0 && later === undefined && !isError
+  const deviceConcerns = useDeviceConcerns(nowMs)
   const concerns = useMemo(() => {
     const found = [
+      ...deviceConcerns,
       ...(later?.campaignConcernsOf(record, active, plans, nowMs) ?? []),
       ...(later?.ammoniaConcerns(record, active, nowMs) ?? []),
       ...(later?.testConcerns(record, active, nowMs) ?? []),
@@ -203,7 +206,7 @@ export function RoundsPage() {
     ]
     // Danger first, whoever says it.
     return found.sort((a, b) => Number(b.tone === 'danger') - Number(a.tone === 'danger'))
-  }, [record, active, plans, estimates, nowMs, later])
+  }, [record, active, plans, estimates, nowMs, later, deviceConcerns])
   const watches = useMemo(() => {
     const found = new Map<string, AmmoniaWatch>()
     for (const id of record.vessels.keys()) {
@@ -543,6 +546,7 @@ function ConcernItem({ concern }: { concern: Concern }) {
         )}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
         {concern.action === 'see-finding' && <TextLink to={`/findings/${concern.findingId}`}>Answer it</TextLink>}
+        {concern.action === 'see-device' && <TextLink to="/devices">Open the devices</TextLink>}
         {concern.action === 'see-sample' && <TextLink to={`/laboratory/${concern.sampleId}`}>Open the sample</TextLink>}
         {concern.action === 'see-cupboard' && <TextLink to="/cupboard">Open the cupboard</TextLink>}
         {concern.action === 'confirm-volume' && (
