@@ -50,7 +50,7 @@ export default defineConfig({
     },
   ],
   webServer: {
-    command: `node server/dist/main.js --port ${PORT}`,
+    command: `node server/dist/main.js --port ${PORT} --code-file .stamps/e2e-code`,
     cwd: '..',
     url: `http://127.0.0.1:${PORT}/health`,
     reuseExistingServer: false,

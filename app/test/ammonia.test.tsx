@@ -109,7 +109,8 @@ test('a third reading names the kit that was wrong; the cupboard says so until i
   const user = await open(<CupboardPage />, { ...panel, record })
   const row = (await screen.findByText('Ammonia badge')).closest('li')!
   expect(row).toHaveTextContent(/A third reading of free ammonia spoke against it/)
-  await user.click(within(row).getByRole('button', { name: 'Checked today' }))
+  await user.click(within(row).getByRole('button', { name: 'Check or calibrate Ammonia badge' }))
+  await user.click(await screen.findByRole('button', { name: 'Save' }))
   await waitFor(async () => expect((await stored()).instruments.get('ammonia-badge')!.body.checkedAt).toBeDefined())
   await waitFor(() => expect(row).not.toHaveTextContent(/spoke against it/))
 })

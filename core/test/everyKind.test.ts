@@ -47,6 +47,8 @@ const LEADS: Readonly<Record<string, string>> = {
   courseId: first(demo.courses),
   instrumentId: first(demo.instruments),
   gearId: first(demo.gear),
+  sampleId: first(demo.samples),
+  deviceId: first(demo.devices),
   findingId: first(demo.findings),
   arrivalId: box.id,
   containerId: box.body.containers[0]!.id,
@@ -118,6 +120,8 @@ describe('every kind', () => {
       'arrivals',
       'gear',
       'findings',
+      'samples',
+      'devices',
     ] as const)
       expect([register, demo[register].size > 0]).toEqual([register, true])
   })
@@ -145,6 +149,8 @@ const documents = [
   demo.courses,
   demo.arrivals,
   demo.gear,
+  demo.samples,
+  demo.devices,
   demo.findings,
   demo.protocols,
 ].flatMap((register) => [...register.values()])

@@ -49,7 +49,8 @@ test(
     await visit(page, '/cupboard')
     const badge = page.getByRole('listitem').filter({ hasText: 'Ammonia badge' })
     await expect(badge).toContainText('spoke against it')
-    await badge.getByRole('button', { name: 'Checked today' }).click()
+    await badge.getByRole('button', { name: 'Check or calibrate Ammonia badge' }).click()
+    await page.getByRole('dialog').getByRole('button', { name: 'Save' }).click()
     await expect(badge).not.toContainText('spoke against it')
   },
 )

@@ -127,7 +127,7 @@ export class Keeper {
       await box.fill(value)
     }
     await this.press(/^Save/)
-    await expect(page).toHaveURL(new RegExp(`${from}$`))
+    await expect(page).toHaveURL(new RegExp(`${from}(?:\\?.*)?$`))
   }
   /** Moves an animal out of the vessel whose page it opens, by the log. */
   async move(vessel: string, name: string, to: string): Promise<void> {

@@ -1,5 +1,6 @@
 // Starts the server: --port, and --lan for a keeper who wants the phone at the tank.
 import { spawn } from 'node:child_process'
+import { writeFileSync } from 'node:fs'
 import { networkInterfaces } from 'node:os'
 import { dirname, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
@@ -15,6 +16,7 @@ const { values } = parseArgs({
     lan: { type: 'boolean', default: false },
     path: { type: 'string', default: '/' },
     'stand-ins': { type: 'boolean', default: false },
+    'code-file': { type: 'string' },
   },
 })
 const port = Number(values.port)
@@ -31,7 +33,11 @@ const lanAddresses = values.lan
   : []
 // On one machine squeezing a megabyte costs more than handing it over.
 const hub = new DeviceHub()
-const pairing = new Pairing((code) => console.log(`Code for devices, for ten minutes: ${code}`))
+const pairing = new Pairing((code) => {
+  console.log(`Code for devices, for ten minutes: ${code}`)
+  // Where nobody sees the terminal: a file that only its owner can read.
+  if (values['code-file'] !== undefined) writeFileSync(values['code-file'], `${code}\n`, { mode: 0o600 })
+})
 setInterval(() => hub.tick(), 2000).unref()
 const app = createApp({
   folder,

@@ -4,6 +4,7 @@ import { normalFrom, randomFrom, SimulatedTank } from '../level/simulate.ts'
 import { demoArrival } from './demoArrival.ts'
 import { demoOutbreaks } from './demoOutbreaks.ts'
 import { demoTransfer } from './demoTransfer.ts'
+import { demoWater } from './demoWater.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
 import { protocolOf } from '../knowledge/library.ts'
 import { protocolHash } from '../knowledge/protocols.ts'
@@ -106,24 +107,29 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
       { ...body, sortOrder, startedAt: instantOf(startedMs), volumeConfirmedAt: instantOf(startedMs) },
       startedMs,
     )
-  vessel('longshore', 1, {
-    name: 'Longshore',
-    purpose: 'display',
-    water: 'marine',
-    nominalL: 310,
-    bindingMedia: 'rock',
-    evaporationLPerDay: 3.2,
-    volume: boxVolume(120, 50, 52, 12, 3, {
-      substrateDepthCm: exact(2, 0.5),
-      rockMassKg: exact(38, 4),
-      sumpL: exact(42, 3),
-      plumbingL: exact(3, 1),
-    }),
-    sitter: {
-      topUp: 'Blue can of fresh water, to the tape on the sump; never salt water.',
-      also: 'Skimmer cup out when full.',
+  vessel(
+    'longshore',
+    1,
+    {
+      name: 'Longshore',
+      purpose: 'display',
+      water: 'marine',
+      nominalL: 310,
+      bindingMedia: 'rock',
+      evaporationLPerDay: 3.2,
+      volume: boxVolume(120, 50, 52, 12, 3, {
+        substrateDepthCm: exact(2, 0.5),
+        rockMassKg: exact(38, 4),
+        sumpL: exact(42, 3),
+        plumbingL: exact(3, 1),
+      }),
+      sitter: {
+        topUp: 'Blue can of fresh water, to the tape on the sump; never salt water.',
+        also: 'Skimmer cup out when full.',
+      },
     },
-  })
+    at(-760, 12),
+  )
   const holdingVolume = boxVolume(60, 36, 36, 5, 3, { equipmentL: exact(0.6, 0.3) })
   vessel(
     'holding-a',
@@ -689,6 +695,7 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
   demoArrival({ anchorMs, document, entry })
   demoOutbreaks({ at, document, entry })
   demoTransfer({ at, document, entry })
+  demoWater({ at, document, entry }, normal)
   return recordOf(
     { ...defaultSettings(zone, locale), safetyReadAt: instantOf(at(-90, 9)) },
     documents,

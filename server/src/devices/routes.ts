@@ -1,7 +1,7 @@
 // The local interface for devices: JSON in, JSON or lines of JSON out. Loopback only, by token, and by no other page.
 import { Router, type NextFunction, type Request, type Response } from 'express'
 import express from 'express'
-import type { DeviceHub} from './hub.ts';
+import type { DeviceHub } from './hub.ts'
 import { HubRefusal, SORTS, type Sort } from './hub.ts'
 import type { Pairing } from './pairing.ts'
 

@@ -56,7 +56,7 @@ export function InstrumentRow({
         <strong>{body.name}</strong>{' '}
         <Quiet>
           {about.word.toLowerCase() === 'ph' ? 'pH' : about.word.toLowerCase()} · step {body.step}, error{' '}
-          {Math.round(100 * body.relativeError)} %
+          {Number((100 * body.relativeError).toPrecision(2))} %
           {body.readsForms && ` · reads ${body.readsForms.map((form) => agentForm(form)?.label ?? form).join('; ')}`}
           {state.hangs > 0 && ` · ${plural(state.hangs, 'reading')} of two months hang on it`}
         </Quiet>

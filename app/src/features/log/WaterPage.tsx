@@ -6,6 +6,8 @@ import {
   entryMs,
   fromCanonical,
   preferredUnit,
+  systemOf,
+  systemsFor,
   waterLines,
   type AlkalinityUser,
   type WaterLine,
@@ -15,12 +17,14 @@ import { line as path } from 'd3-shape'
 import { useMemo, type ReactNode } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
-import { useRecord } from '../../data/queries.tsx'
-import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
+import { useActions, useRecord } from '../../data/queries.tsx'
+import { Select } from '../../design/fields.tsx'
+import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { useWidth } from '../../design/useWidth.ts'
 import { NARROW } from '../../design/theme.ts'
 import { countWord, dayText, longDayText, preferencesOf, sentenceCase, whenText } from '../../design/words.ts'
 import { TrustLink } from '../../parts/TrustLink.tsx'
+import { useNotice } from '../../shell/Notices.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -107,6 +111,8 @@ export function WaterPage() {
     () => alkalinityUsers(lines, record, active, vesselId, nowMs),
     [lines, record, active, vesselId, nowMs],
   )
+  const { revise } = useActions()
+  const notice = useNotice()
   const vessel = record.vessels.get(vesselId)
   if (!vessel) return <NotFound />
   const next = [...lines].sort((a, b) => a.testInDays - b.testInDays)[0]
@@ -164,10 +170,24 @@ export function WaterPage() {
         )}
       </Stack>
       <Stack $gap={14}>
-        <Well>
-          The tinted band is what suits this kind of water: a reading aid, no goal to chase. A steady value a little
-          outside harms less than a quick return.
-        </Well>
+        <Tray>
+          <Stack $gap={8}>
+            <Select
+              label="Held against"
+              value={systemOf(vessel.body)?.id ?? ''}
+              onChange={(system) =>
+                void revise(vessel, { ...vessel.body, system }).catch((cause: Error) =>
+                  notice({ text: cause.message, tone: 'failed' }),
+                )
+              }
+              options={systemsFor(vessel.body.water).map(({ id, label }) => ({ value: id, label }))}
+            />
+            <Quiet>
+              The tinted band is what suits this kind of water: a reading aid, no goal to chase. A steady value a little
+              outside harms less than a quick return.
+            </Quiet>
+          </Stack>
+        </Tray>
         <Tray>
           <Stack $gap={8}>
             <h2 style={{ fontSize: 17 }}>In and out</h2>
