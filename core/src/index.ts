@@ -584,3 +584,4 @@ export {
   type HourRow,
   type MinuteRow,
 } from './devices/watch.ts'
+export { mixValue, type MixValue } from './outbreak/mixValues.ts'

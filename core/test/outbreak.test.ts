@@ -411,9 +411,31 @@ describe('steering', () => {
       [1, 2, 2.9].map((day) => ({ atMs: day * DAY, kind: 'dose', amount: 1.34 / 3 })),
     )!
     expect(use.perDay).toBeCloseTo(0.547, 2)
-    // A fifth changed with 8.5 at 7.9 adds 0.12.
-    const changed = consumption([at(0, 7.9), at(2, 7.9)], [{ atMs: DAY, kind: 'change', amount: 0.2, mix: 8.5 }])!
-    expect(changed.perDay).toBeCloseTo(0.06, 3)
+    // A fifth changed with 8.5 at 7.9 adds 0.12: read there, 0.06 went in the day before and 0.06 in the day after.
+    const fifth = { kind: 'change' as const, amount: 0.2, mix: 8.5 }
+    const read = consumption([at(0, 7.96), at(1, 7.9), at(2, 7.96)], [{ ...fifth, atMs: 1.001 * DAY }])!
+    expect(read.perDay).toBeCloseTo(0.06, 3)
+    // Not read there, it met what the use had led to: 7.9 − u + 0.2 (0.6 + u) − u = 7.9, so u = 0.12 ÷ 1.8.
+    const unread = consumption([at(0, 7.9), at(2, 7.9)], [{ ...fifth, atMs: DAY }])!
+    expect(unread.perDay).toBeCloseTo(0.12 / 1.8, 6)
+  })
+  test('what a mix may be off by widens the band, however many tests there are', () => {
+    const tests = Array.from({ length: 40 }, (_, day) => at(day, 400 - (day % 7) * 0.1))
+    const changes = (mixSd: number) =>
+      [7, 14, 21, 28, 35].map((day) => ({
+        kind: 'change' as const,
+        atMs: (day - 0.5) * DAY,
+        amount: 0.2,
+        mix: 400,
+        mixSd,
+      }))
+    const width = (mixSd: number) => {
+      const use = consumption(tests, changes(mixSd))!
+      return use.high - use.low
+    }
+    // Five fifths of 10 over 39 days: 0.256 a day, by 1.2816 on either side.
+    expect(width(10)).toBeGreaterThan(2 * 1.2816 * (10 / 39))
+    expect(width(10)).toBeLessThan(2 * 1.2816 * (10 / 39) + width(0))
   })
   test('a hidden daily use comes back within 15 % from five noisy tests, nine times in ten', () => {
     const random = randomFrom(3)

@@ -2,6 +2,7 @@
 import { limitOf } from '../knowledge/limits.ts'
 import { usualRange } from '../knowledge/ranges.ts'
 import { addedMeasure } from '../outbreak/measures.ts'
+import { mixValue } from '../outbreak/mixValues.ts'
 import { consumption, type SteerEvent } from '../outbreak/steering.ts'
 import { doserState } from '../outbreak/dosers.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
@@ -12,6 +13,7 @@ import type {
   ActiveLedger,
   Analyte,
   DeviceDocument,
+  Entry,
   KeeperRecord,
   ReadingEntry,
   VesselDocument,
@@ -269,11 +271,17 @@ export function doserProof(
       entry.kind === 'reading' && entry.analyte === correction.analyte && entry.bound === 'exact',
   )
   if (poured.length === 0) return open('It has not said that it poured yet.')
+  const changeOf = (entry: Extract<Entry, { kind: 'change' }>): SteerEvent[] => {
+    const mix = mixValue(record, active, vessel!.body.water, correction.analyte, entryMs(entry), correction.mix)
+    return mix === null
+      ? []
+      : [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL!), mix: mix.value, mixSd: mix.sd }]
+  }
   const events = own.flatMap((entry): SteerEvent[] =>
     entry.kind === 'tally' && entry.measure === addedMeasure(correction.id)
       ? [{ atMs: entryMs(entry), kind: 'dose' as const, amount: entry.values['rise'] ?? 0 }]
-      : entry.kind === 'change' && volumeL !== null && correction.mix !== undefined && vessel!.body.water === 'marine'
-        ? [{ atMs: entryMs(entry), kind: 'change' as const, amount: changedShare(entry, volumeL), mix: correction.mix }]
+      : entry.kind === 'change' && volumeL !== null
+        ? changeOf(entry)
         : [],
   )
   const readings = tests.map((entry) => ({

@@ -5,6 +5,7 @@ import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { mixValue } from './mixValues.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import type { Working } from '../working.ts'
@@ -79,21 +80,21 @@ export function steerState(
     below: entry.bound === 'below',
   }))
   // What a change brings is not empty water: the mix's own value, or, where that is not known, no move at all.
-  const mix = vessel.body.water === 'marine' ? correction.mix : undefined
+  const mixAt = (atMs: number) => mixValue(record, active, vessel.body.water, correction.analyte, atMs, correction.mix)
   const events = [
     ...added.map(({ atMs, rise }) => ({ atMs, kind: 'dose' as const, amount: rise })),
-    ...own.flatMap((entry) =>
-      entry.kind === 'change' && volumeL !== null
-        ? [
-            {
-              atMs: entryMs(entry),
-              kind: 'change' as const,
-              amount: changedShare(entry, volumeL),
-              ...(mix === undefined ? {} : { mix }),
-            },
-          ]
-        : [],
-    ),
+    ...own.flatMap((entry) => {
+      if (entry.kind !== 'change' || volumeL === null) return []
+      const mix = mixAt(entryMs(entry))
+      return [
+        {
+          atMs: entryMs(entry),
+          kind: 'change' as const,
+          amount: changedShare(entry, volumeL),
+          ...(mix === null ? {} : { mix: mix.value, mixSd: mix.sd }),
+        },
+      ]
+    }),
   ]
   const use = consumption(tests, events)
   const last = tests.at(-1) ?? null

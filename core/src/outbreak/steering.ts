@@ -15,8 +15,9 @@ export interface SteerEvent {
   readonly kind: 'dose' | 'change'
   /** Rise by the dose; for a change, the share of water changed. */
   readonly amount: number
-  /** Of a change: value of the new water. */
+  /** Of a change: value of the new water, and what that may be off by, one standard deviation. */
   readonly mix?: number
+  readonly mixSd?: number
 }
 export interface Consumption {
   /** Used up a day, in the unit of the readings; below zero where something is released. */
@@ -45,10 +46,11 @@ const KIT_WEIGHT = 2
 export function consumption(readings: readonly SteerReading[], events: readonly SteerEvent[]): Consumption | null {
   const sorted = [...readings].sort((a, b) => a.atMs - b.atMs)
   if (sorted.length < 2) return null
+  const moved = moves(sorted, events)
   const points = sorted.map(({ atMs, value, below }) => ({
     t: atMs / DAY,
     // Under the step: half of it, and said to be a limit only.
-    value: (below ? value / 2 : value) - added(sorted, events, sorted[0]!.atMs, atMs),
+    value: (below ? value / 2 : value) - moved.reduce((sum, one) => sum + (one.atMs <= atMs ? one.by : 0), 0),
   }))
   const span = points.at(-1)!.t - points[0]!.t
   if (span < 1) return null
@@ -65,7 +67,12 @@ export function consumption(readings: readonly SteerReading[], events: readonly 
   const middle = 1.48 * median(rests.map(Math.abs))
   const seen = Math.max(middle ** 2, rests.reduce((sum, rest) => sum + rest ** 2, 0) / Math.max(1, free))
   const scatter = Math.sqrt((KIT_WEIGHT * sd ** 2 + free * seen) / (KIT_WEIGHT + free))
-  const error = (1.06 * scatter) / Math.sqrt(Math.max(spread, 1e-9))
+  // What a mix is off by is off at every change alike: no number of tests takes that out.
+  const changed = events.filter(
+    ({ kind, atMs }) => kind === 'change' && atMs > sorted[0]!.atMs && atMs <= sorted.at(-1)!.atMs,
+  )
+  const byMix = changed.reduce((sum, { amount, mixSd }) => sum + amount * (mixSd ?? 0), 0) / span
+  const error = Math.hypot((1.06 * scatter) / Math.sqrt(Math.max(spread, 1e-9)), byMix)
   return {
     perDay,
     low: perDay - 1.2816 * error,
@@ -76,27 +83,47 @@ export function consumption(readings: readonly SteerReading[], events: readonly 
   }
 }
 
-/** All that was added between two instants: doses, and changes by their share of the gap to the new water. */
-function added(readings: readonly SteerReading[], events: readonly SteerEvent[], fromMs: number, toMs: number): number {
-  let sum = 0
-  for (const event of events) {
-    if (event.atMs <= fromMs || event.atMs > toMs) continue
-    sum +=
-      event.kind === 'dose'
-        ? event.amount
-        : event.mix === undefined
-          ? 0
-          : event.amount * (event.mix - valueAt(readings, event.atMs))
-  }
-  return sum
+/** What each event moved the value by, in order of time: a dose by its rise, a change by its share of the gap to its mix. */
+interface Moved {
+  readonly atMs: number
+  readonly by: number
 }
-/** Value between two readings, straight; the nearest outside of them. */
-function valueAt(readings: readonly SteerReading[], atMs: number): number {
-  const next = readings.findIndex((reading) => reading.atMs >= atMs)
-  if (next <= 0) return readings[next === 0 ? 0 : readings.length - 1]!.value
-  const a = readings[next - 1]!
-  const b = readings[next]!
-  return a.value + ((b.value - a.value) * (atMs - a.atMs)) / Math.max(1, b.atMs - a.atMs)
+
+/**
+ * Events with what they moved. Between two tests the water drifts evenly, and each event meets the value that the drift
+ * and the events before it have led to: a value read after a change is none from before it. Before the first test and
+ * after the last the nearest one stands.
+ */
+function moves(readings: readonly SteerReading[], events: readonly SteerEvent[]): readonly Moved[] {
+  const sorted = [...events].sort((a, b) => a.atMs - b.atMs)
+  const found: Moved[] = []
+  /** From a value on through events with an even drift: where it ends, and what each event moved. */
+  const through = (from: SteerReading, list: readonly SteerEvent[], toMs: number, perMs: number) => {
+    let value = from.value
+    let atMs = from.atMs
+    const by: number[] = []
+    for (const event of list) {
+      value += perMs * (event.atMs - atMs)
+      atMs = event.atMs
+      const moved =
+        event.kind === 'dose' ? event.amount : event.mix === undefined ? 0 : event.amount * (event.mix - value)
+      by.push(moved)
+      value += moved
+    }
+    return { value: value + perMs * (toMs - atMs), by }
+  }
+  for (let i = 0; i < readings.length - 1; i++) {
+    const [a, b] = [readings[i]!, readings[i + 1]!]
+    const within = sorted.filter(({ atMs }) => atMs > a.atMs && atMs <= b.atMs)
+    if (within.length === 0) continue
+    // Where it ends is a straight function of the drift: two tries give the drift that meets the next test.
+    const still = through(a, within, b.atMs, 0).value
+    const unit = 1 / Math.max(1, b.atMs - a.atMs)
+    const grade = through(a, within, b.atMs, unit).value - still
+    const { by } = through(a, within, b.atMs, (unit * (b.value - still)) / (grade === 0 ? 1 : grade))
+    within.forEach((event, k) => found.push({ atMs: event.atMs, by: by[k]! }))
+  }
+  return found
 }
 
 export interface SteerInputs {

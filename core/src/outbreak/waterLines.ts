@@ -4,7 +4,9 @@ import { usualRange, type UsualRange } from '../knowledge/ranges.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { normalCdf } from '../level/normal.ts'
 import { addedMeasure } from './measures.ts'
-import { consumption, type Consumption, type SteerEvent, type SteerReading } from './steering.ts'
+import { median } from '../trends/theilSen.ts'
+import { mixValue } from './mixValues.ts'
+import { consumption, DETECT, type Consumption, type SteerEvent, type SteerReading } from './steering.ts'
 import { corrections } from './steerState.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import type { ActiveLedger, Analyte, Entry, KeeperRecord } from '../record/types.ts'
@@ -75,6 +77,29 @@ export function pastChance(
   return bound === 'min' ? normalCdf(z) : 1 - normalCdf(z)
 }
 
+/** From so many tests on the line is carried from their middle, where its height and its slope know nothing of each other. */
+const FROM_MIDDLE = 4
+/** Scatter of a middle value beside that of a mean. @source Kendall and Stuart 1977, of a normal curve, small numbers */
+const OF_MIDDLE = 1.2
+/**
+ * Where a straight line through the tests is best known: their middle in time, and its error. Null where they are few,
+ * or where the last test lies off the line by more than a test can: then something has happened, and the last one rules.
+ */
+function baseOf(
+  tests: readonly SteerReading[],
+  slope: number,
+  testSd: number,
+  nowMs: number,
+): { readonly value: number; readonly sd: number; readonly daysAgo: number } | null {
+  const exact = tests.filter(({ below }) => !below)
+  if (exact.length < FROM_MIDDLE || exact.length < tests.length) return null
+  const days = exact.map(({ atMs }) => (nowMs - atMs) / DAY)
+  const daysAgo = days.reduce((sum, one) => sum + one, 0) / days.length
+  const value = median(exact.map((test, i) => test.value - slope * (daysAgo - days[i]!)))
+  const off = exact.at(-1)!.value - (value + slope * (daysAgo - days.at(-1)!))
+  return Math.abs(off) > DETECT * testSd ? null : { value, sd: (OF_MIDDLE * testSd) / Math.sqrt(exact.length), daysAgo }
+}
+
 /** The middle reading of each day. */
 function daily(readings: readonly ReadingEntry[]): ReadingEntry[] {
   const days = new Map<number, ReadingEntry[]>()
@@ -111,13 +136,14 @@ function lineOf(
   const raw = consumption(tests, [])
   const volumeL = vesselVolume(vessel)?.litres ?? null
   const about = corrections.filter((one) => one.analyte === analyte)
-  const mix = vessel.body.water === 'marine' ? about[0]?.mix : undefined
   const events = own.flatMap((entry): SteerEvent[] => {
     if (entry.kind === 'tally' && about.some(({ id }) => entry.measure === addedMeasure(id)))
       return [{ atMs: entryMs(entry), kind: 'dose', amount: entry.values['rise'] ?? 0 }]
-    if (entry.kind === 'change' && volumeL !== null && mix !== undefined)
-      return [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL), mix }]
-    return []
+    if (entry.kind !== 'change' || volumeL === null) return []
+    const mix = mixValue(record, active, vessel.body.water, analyte, entryMs(entry), about[0]?.mix)
+    return mix === null
+      ? []
+      : [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL), mix: mix.value, mixSd: mix.sd }]
   })
   const firstMs = tests[0]?.atMs ?? nowMs
   const between = events.filter(({ atMs }) => atMs > firstMs)
@@ -127,12 +153,16 @@ function lineOf(
   const slope = raw ? -raw.perDay : 0
   const slopeSd = raw ? (raw.high - raw.low) / 2 / 1.2816 : 0
   const testSd = scatterOf(record, last)
-  const sinceDays = Math.min(AHEAD_DAYS, (nowMs - lastMs) / DAY)
   const lastValue = valueOf(active, last)
-  const nowValue = lastValue + slope * sinceDays
+  const from = baseOf(tests, slope, testSd, nowMs) ?? {
+    value: lastValue,
+    sd: testSd,
+    daysAgo: Math.min(AHEAD_DAYS, (nowMs - lastMs) / DAY),
+  }
+  const nowValue = from.value + slope * from.daysAgo
   const bounds: readonly ('min' | 'max')[] = ['min', 'max']
   const chanceAt = (bound: 'min' | 'max', days: number) =>
-    pastChance(nowValue, slope, Math.max(slopeSd, 0), testSd, bound, range![bound]!, days)
+    pastChance(from.value, slope, Math.max(slopeSd, 0), from.sd, bound, range![bound]!, from.daysAgo + days)
   const crossings = range
     ? bounds
         .filter((bound) => range[bound] !== undefined && raw !== null)
