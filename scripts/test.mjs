@@ -37,7 +37,7 @@ function check(name, args, env = {}) {
 }
 const bin = (path) => join('node_modules', path)
 /** Commits whose files are held against the format here; `npm run lint` holds all of them. */
-const LATELY = 20
+const LATELY = 8
 /** What was touched lately; everything, where there is no history to tell. */
 function lately() {
   const { status, stdout } = spawnSync('git', ['diff', '--name-only', '--diff-filter=d', `HEAD~${LATELY}`], {

@@ -94,7 +94,7 @@ describe('after any appends', () => {
           })
         },
       ),
-      { numRuns: 40 },
+      { numRuns: 20 },
     )
   })
   test('a course that nothing touched keeps its very plan, a touched one does not', () => {

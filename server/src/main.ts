@@ -1,8 +1,10 @@
 // Starts the server: --port, and --lan for a keeper who wants the phone at the tank.
 import { spawn } from 'node:child_process'
-import { writeFileSync } from 'node:fs'
+import { randomBytes } from 'node:crypto'
+import { mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { homedir } from 'node:os'
 import { networkInterfaces } from 'node:os'
-import { dirname, resolve } from 'node:path'
+import { dirname, join, resolve } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
 import { createApp, LOOPBACK_HOSTS } from './app.ts'
@@ -33,11 +35,31 @@ const lanAddresses = values.lan
   : []
 // On one machine squeezing a megabyte costs more than handing it over.
 const hub = new DeviceHub()
-const pairing = new Pairing((code) => {
+/** What pairings are signed with: in the user's own folder, readable by nobody else; made anew where that cannot be. */
+function pairingSecret(): Buffer {
+  const folder = join(process.env['XDG_STATE_HOME'] ?? join(homedir(), '.local', 'state'), 'brinvo')
+  const file = join(folder, 'devices-key')
+  try {
+    const kept = readFileSync(file)
+    if (kept.length === 32) return kept
+  } catch {
+    // The first time there is none.
+  }
+  const made = randomBytes(32)
+  try {
+    mkdirSync(folder, { recursive: true, mode: 0o700 })
+    writeFileSync(file, made, { mode: 0o600 })
+  } catch {
+    console.log('Pairings of devices last until the server ends: its key could not be kept.')
+  }
+  return made
+}
+const showCode = (code: string) => {
   console.log(`Code for devices, for ten minutes: ${code}`)
   // Where nobody sees the terminal: a file that only its owner can read.
   if (values['code-file'] !== undefined) writeFileSync(values['code-file'], `${code}\n`, { mode: 0o600 })
-})
+}
+const pairing = new Pairing(showCode, Date.now, pairingSecret())
 setInterval(() => hub.tick(), 2000).unref()
 const app = createApp({
   folder,

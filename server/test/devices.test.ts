@@ -1,7 +1,9 @@
 // The local interface: what a device may say, what a page may ask, and what nobody may.
+import { readFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { afterEach, beforeEach, describe, expect, test } from '@jest/globals'
+import { Ajv } from 'ajv'
 import { createApp } from '../src/app.ts'
 import { DeviceHub } from '../src/devices/hub.ts'
 import { Pairing } from '../src/devices/pairing.ts'
@@ -86,6 +88,17 @@ describe('pairing', () => {
     // Nor may it speak for another device.
     expect((await post('/head/samples', { samples: [] }, { token: String(hello.body['token']) })).status).toBe(401)
     await expect(device.samples([{ at: nowMs, quantity: 'ph', value: 8 }])).resolves.toBeUndefined()
+  })
+  test('a pairing outlives the server, and none made with another key is believed', async () => {
+    const token = await paired()
+    const secret = new Uint8Array(32).fill(7)
+    const first = new Pairing(() => undefined, now, secret)
+    const kept = first.grant('device', 'head')
+    expect(new Pairing(() => undefined, now, secret).may(kept, 'device', 'head')).toBe(true)
+    expect(new Pairing(() => undefined, now, secret).may(kept, 'device', 'pump')).toBe(false)
+    expect(new Pairing(() => undefined, now, secret).may(kept, 'keeper')).toBe(false)
+    expect(first.may(token, 'keeper')).toBe(false)
+    expect(first.may(kept.replace('device.head', 'keeper.head'), 'keeper')).toBe(false)
   })
   test('another page is refused, whatever token it has', async () => {
     const token = await paired()
@@ -214,6 +227,47 @@ describe('a doser', () => {
     expect((await post('/head/orders', { do: 'fly' }, { token })).status).toBe(400)
   })
 })
+
+test('what is said and told has the shapes that are written down', () => {
+  const schema = JSON.parse(
+    readFileSync(new URL('../../docs/formats/devices.schema.json', import.meta.url), 'utf8'),
+  ) as object
+  const ajv = new Ajv({ strict: false })
+  ajv.addSchema(schema)
+  const fits = (name: string, value: unknown) => {
+    const validate = ajv.getSchema(`devices-1#/definitions/${name}`)!
+    expect([name, validate(value), validate.errors]).toEqual([name, true, null])
+  }
+  const events: unknown[] = []
+  hub.watch((event) => events.push(event))
+  const told: unknown[] = []
+  hub.hello('pump', 'doser', 'Pump')
+  hub.hello('eye', 'photometer', 'Eye')
+  hub.listen('pump', (order) => told.push(order))
+  hub.listen('eye', (order) => told.push(order))
+  hub.limit('pump', { portionMl: 5, dayMl: 20 })
+  hub.setSchedule('pump', { mL: 1, everyMinutes: 90 })
+  hub.order('pump', { do: 'pour', mL: 2 })
+  hub.order('pump', { do: 'run', seconds: 30 })
+  hub.order('eye', { do: 'read', analyte: 'alkalinity' })
+  hub.report('pump', { order: 1, mL: 2, dry: false })
+  hub.order('pump', { do: 'stop' })
+  hub.hello('head', 'probe-head', 'Head')
+  hub.sample('head', new StandInHead().sample(nowMs))
+  nowMs += 61_000
+  hub.sample('head', new StandInHead().sample(nowMs))
+  for (const event of events) fits('event', event)
+  for (const order of told) fits('order', order)
+  for (const view of hub.views()) fits('device', view)
+  for (const rows of Object.values(hub.minutes('head', 0))) for (const row of rows!) fits('minute', row)
+  fits('samples', { samples: new StandInHead().sample(nowMs) })
+  expect(told).toHaveLength(4)
+})
+class StandInHead extends ProbeHead {
+  constructor() {
+    super(new StandInTank(3, START), START)
+  }
+}
 
 describe('stand-ins', () => {
   const told = (fault: ConstructorParameters<typeof ProbeHead>[2], hours: number, every = 60_000) => {

@@ -2,7 +2,7 @@
 import { deviceAlarms, type Concern, type DeviceDocument } from '@brinvo/core'
 import { useSyncExternalStore } from 'react'
 import { devicesNow, watchDevices, type DevicesNow } from '../data/deviceStore.ts'
-import { useRecord } from '../data/queries.tsx'
+import { useDatabase, useRecord } from '../data/queries.tsx'
 
 export const useDevices = (): DevicesNow => useSyncExternalStore(watchDevices, devicesNow)
 
@@ -16,24 +16,27 @@ export const registeredAs = (
 /** Alarms of all registered devices, as the round tells its concerns. */
 export function useDeviceConcerns(nowMs: number): readonly Concern[] {
   const { record } = useRecord()
+  const { mode } = useDatabase()
   const { devices, minutes, state } = useDevices()
-  if (record.devices.size === 0 || state === 'unpaired' || state === 'looking') return []
+  if (record.devices.size === 0 || state === 'looking' || mode !== 'keeper') return []
   return [...record.devices.values()].flatMap((device): Concern[] => {
     const { address } = device.body
     const vessel = record.vessels.get(device.body.vesselId)
     if (address === undefined || device.body.retiredAt !== undefined || !vessel) return []
     const view = devices.get(address)
     const about = { vesselId: vessel.id, action: 'see-device' as const }
-    if (state === 'away' || !view)
+    if (state === 'unpaired' || state === 'away' || !view)
       return [
         {
           ...about,
           id: `device-${device.id}-away`,
           title: `${device.body.name} in ${vessel.body.name} is not heard:`,
           detail:
-            state === 'away'
-              ? 'Brinvo’s server does not answer. Silence is no “all clear”.'
-              : 'it has not said hello since the server was started. Silence is no “all clear”.',
+            state === 'unpaired'
+              ? 'this browser is not paired with it. Silence is no “all clear”: give the code under Devices.'
+              : state === 'away'
+                ? 'Brinvo’s server does not answer. Silence is no “all clear”.'
+                : 'it has not said hello since the server was started. Silence is no “all clear”.',
           tone: 'caution',
         },
       ]

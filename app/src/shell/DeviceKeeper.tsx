@@ -14,6 +14,8 @@ import {
 const MINUTE = 60_000
 const HOUR = 60 * MINUTE
 const DAY = 24 * HOUR
+/** What comes in one breath is kept in one. */
+const SOON_MS = 1500
 
 /** Ids of what was kept say the device and the time: two tabs, or two openings, keep it once. */
 const letters = (text: string) =>
@@ -96,13 +98,19 @@ export function DeviceKeeper() {
     void openDevices()
     if (mode !== 'keeper') return
     const timer = setInterval(() => void keep(), MINUTE)
-    // A portion is kept as soon as it is told; hours with the first word of a device.
+    // A portion is kept as soon as it is told, hours with the first word of a device: not with every sample.
     let due: ReturnType<typeof setTimeout> | null = null
+    let before = ''
     const soon = watchDevices(() => {
+      const told = [...devicesNow().devices.values()]
+        .map(({ id, reports, limits }) => `${id} ${reports.at(-1)?.order ?? 0} ${limits === null ? 'none' : 'told'}`)
+        .join()
+      if (told === before) return
+      before = told
       due ??= setTimeout(() => {
         due = null
         void keep()
-      }, 3000)
+      }, SOON_MS)
     })
     return () => {
       clearInterval(timer)

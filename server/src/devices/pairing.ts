@@ -1,22 +1,25 @@
 // A code that is shown where the server runs, and the tokens it was exchanged for. Guessing is slowed, a used code is gone.
-import { createHash, randomBytes, randomInt, timingSafeEqual } from 'node:crypto'
+import { createHash, createHmac, randomBytes, randomInt, timingSafeEqual } from 'node:crypto'
 
 /** Wrong guesses allowed in a minute, from wherever they come. */
 const GUESSES = 5
 const MINUTE = 60_000
 /** A code stands for so long. */
 export const CODE_MS = 10 * MINUTE
-const MOST_TOKENS = 64
 
 export class Pairing {
   private code = ''
   private madeAt = 0
-  private readonly tokens = new Map<string, { readonly role: 'keeper' | 'device'; readonly device: string | null }>()
   private wrong: number[] = []
 
+  /**
+   * @param secret what tokens are signed with: the same after a restart, so that nobody has to pair again because the
+   * machine was switched off
+   */
   constructor(
     private readonly show: (code: string) => void,
     private readonly now: () => number = Date.now,
+    private readonly secret: Uint8Array = randomBytes(32),
   ) {
     this.renew()
   }
@@ -48,23 +51,29 @@ export class Pairing {
     return this.grant(role, device)
   }
 
-  /** A token without a code: for what the server itself has started. */
+  /** A token without a code: for what the server itself has started. It says its role and device, and is signed. */
   grant(role: 'keeper' | 'device', device: string | null = null): string {
-    const token = randomBytes(24).toString('base64url')
-    this.tokens.set(digest(token), { role, device })
-    if (this.tokens.size > MOST_TOKENS) this.tokens.delete(this.tokens.keys().next().value!)
-    return token
+    const claim = `${role}.${device ?? ''}.${randomBytes(12).toString('base64url')}`
+    return `${claim}.${this.sign(claim)}`
   }
 
   /** Whether a token may act in a role; of a device, only for itself. */
   may(token: string | null, role: 'keeper' | 'device', device: string | null = null): boolean {
-    if (token === null) return false
-    const found = this.tokens.get(digest(token))
-    return found !== undefined && found.role === role && (role === 'keeper' || found.device === device)
+    const parts = token?.split('.') ?? []
+    if (parts.length !== 4) return false
+    const [hisRole, hisDevice, nonce, signature] = parts as [string, string, string, string]
+    return (
+      same(signature, this.sign(`${hisRole}.${hisDevice}.${nonce}`)) &&
+      hisRole === role &&
+      (role === 'keeper' || hisDevice === device)
+    )
+  }
+
+  private sign(claim: string): string {
+    return createHmac('sha256', this.secret).update(claim).digest('base64url')
   }
 }
 
-const digest = (token: string): string => createHash('sha256').update(token).digest('hex')
 const same = (a: string, b: string): boolean => {
   const [x, y] = [createHash('sha256').update(a).digest(), createHash('sha256').update(b).digest()]
   return timingSafeEqual(x, y)

@@ -11,7 +11,7 @@ const BEAT_MS = 20_000
 
 /** The token a request carries. */
 const tokenOf = (request: Request): string | null =>
-  /^Bearer ([\w-]{20,80})$/.exec(request.headers.authorization ?? '')?.[1] ?? null
+  /^Bearer ([\w.-]{20,200})$/.exec(request.headers.authorization ?? '')?.[1] ?? null
 
 /** Whether a request comes over this machine's own loop. */
 const isLoopback = (address: string | undefined): boolean =>

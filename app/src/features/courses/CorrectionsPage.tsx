@@ -386,13 +386,13 @@ function StockMaker({
     options[0]!
   const [saltId, setSalt] = useState<string | null>(null)
   const { correction, salt } = options.find((one) => one.salt.id === saltId) ?? first
-  const [strength, setStrength] = useState('')
+  const [typed, setStrength] = useState<string | null>(null)
   const [made, setMade] = useState('500')
   const [drops, setDrops] = useState('20')
   const read = (text: string, label: string, max: number) =>
     parseQuantity(text, { dimension: 'count', label, allowBound: false, max })
-  const proposed = Math.min(50, salt.solubleGPerL ?? 50)
-  const gPerL = read(strength === '' ? String(proposed) : strength, 'Grams in a litre', 2000)
+  const strength = typed ?? String(Math.min(50, salt.solubleGPerL ?? 50))
+  const gPerL = read(strength, 'Grams in a litre', 2000)
   const mL = read(made, 'Made up to', 20_000)
   const perMl = read(drops, 'Drops in a millilitre', 60)
   const volumeL = vesselVolume(vessel)?.litres ?? null
@@ -422,13 +422,7 @@ function StockMaker({
         />
         <Row $gap={10} style={{ alignItems: 'flex-start' }}>
           <div style={{ flex: '1 1 90px' }}>
-            <Field
-              label="Grams in a litre"
-              unit="g/L"
-              value={strength === '' ? String(proposed) : strength}
-              onChange={setStrength}
-              numeric
-            />
+            <Field label="Grams in a litre" unit="g/L" value={strength} onChange={setStrength} numeric />
           </div>
           <div style={{ flex: '1 1 90px' }}>
             <Field label="Made up to" unit="mL" value={made} onChange={setMade} numeric />
