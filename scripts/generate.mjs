@@ -35,6 +35,7 @@ const schemas = Object.fromEntries(
     'cycle',
     'table',
     'element',
+    'genus',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -127,6 +128,7 @@ const kinds = {
   cycles: ['cycle', 'CycleTable'],
   tables: ['table', 'TableWords'],
   elements: ['element', 'ElementTable'],
+  genera: ['genus', 'GenusTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

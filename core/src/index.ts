@@ -230,21 +230,8 @@ export { checkProduct } from './acts/product.ts'
 export { readStrength } from './dosing/readStrength.ts'
 export { readPour } from './acts/amounts.ts'
 export { apartUntil, riseWithin, waitsFor } from './acts/correction.ts'
-export {
-  correctionSet,
-  correctionsFor,
-  type CorrectionSet,
-  type SetDay,
-  type SetItem,
-} from './outbreak/correctionSet.ts'
-export {
-  DROPS_PER_ML,
-  doserState,
-  dosersOf,
-  stockRecipe,
-  type DoserState,
-  type StockRecipe,
-} from './outbreak/dosers.ts'
+export { correctionSet, correctionsFor, type CorrectionSet, type SetItem } from './outbreak/correctionSet.ts'
+export { DROPS_PER_ML, doserState, dosersOf, stockRecipe } from './outbreak/dosers.ts'
 export type { ActAnswer, Draft, EquipmentIntent, Intent, LevelPreview, Override } from './acts/types.ts'
 export { gravest, gravity, type Refusal, type RefusalLevel, type Verdict } from './safety/refusal.ts'
 export { ceilingAt, limitIn, mostInside, reached, type Room } from './safety/limits.ts'
@@ -343,14 +330,7 @@ export {
   introductionPlan,
   type IntroductionId,
 } from './introductions/introduction.ts'
-export {
-  systemOf,
-  systemsFor,
-  usualPrecision,
-  usualRange,
-  type UsualRange,
-  type WaterSystem,
-} from './knowledge/ranges.ts'
+export { systemOf, systemsFor, usualPrecision, usualRange, type UsualRange } from './knowledge/ranges.ts'
 export {
   THREATS,
   compareSchools,
@@ -550,15 +530,7 @@ export { dueStarts } from './protocols/dueStarts.ts'
 export { homecoming, houseCalendar, wholeDays } from './protocols/houseCalendar.ts'
 export type { CalendarBar, Homecoming, HouseCalendar } from './protocols/houseCalendar.ts'
 export { AHEAD_DAYS, waterLines, type WaterLine } from './outbreak/waterLines.ts'
-export {
-  DRIFTED_Z,
-  instrumentState,
-  offsetAt,
-  scatterOf,
-  valueOf,
-  type Drift,
-  type InstrumentState,
-} from './record/instrumentState.ts'
+export { DRIFTED_Z, instrumentState, offsetAt, scatterOf, valueOf } from './record/instrumentState.ts'
 export { instrumentConcerns, sampleConcerns } from './laboratory/concerns.ts'
 export {
   at35,
@@ -566,22 +538,8 @@ export {
   elementOf,
   readingsOfReport,
   reportOf,
-  sampleSalinity,
   stageOf,
   type Report,
   type ReportLine,
-  type ReportVerdict,
-  type SampleStage,
 } from './laboratory/report.ts'
-export {
-  DEVICE_ANALYTES,
-  deviceAlarms,
-  deviceAnalyte,
-  doserProof,
-  hoursOf,
-  type DeviceAlarm,
-  type DoserProof,
-  type HourRow,
-  type MinuteRow,
-} from './devices/watch.ts'
-export { mixValue, type MixValue } from './outbreak/mixValues.ts'
+export { deviceAlarms, deviceAnalyte, doserProof, hoursOf, type MinuteRow } from './devices/watch.ts'

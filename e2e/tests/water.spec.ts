@@ -74,8 +74,8 @@ test('a logbook is taken and undone, a report leads to potassium, its doser paus
   await keeper.press('Added, log it: potassium')
   await expect(page.getByText(/Portion 2 of 12 today/)).toBeVisible()
   // Nine days on, the test that ends it; what was paused comes back.
-  await keeper.wait(24 * 9, `/tests/${id}`)
-  await keeper.read(`/vessels/${id}`, { Potassium: '402' })
+  await keeper.wait(24 * 9, tank)
+  await keeper.read(tank, { Potassium: '402' })
   await keeper.go(`/water/${id}/corrections?add=potassium`)
   await expect(page.getByText('at its target already')).toBeVisible()
   await expect(page.getByText(/Nothing that is raised now speaks against it: let it run again/)).toBeVisible()

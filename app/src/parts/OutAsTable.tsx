@@ -1,7 +1,8 @@
 // Readings out as a table that any spreadsheet opens.
-import { dayOf } from '@brinvo/core'
+import { ANALYTES, dayOf, type Analyte } from '@brinvo/core'
 import { useState } from 'react'
 import { useRecord } from '../data/queries.tsx'
+import { Select } from '../design/fields.tsx'
 import { Button, Quiet, Row } from '../design/primitives.tsx'
 import { useNotice } from '../shell/Notices.tsx'
 import { saveFile } from './saveFile.ts'
@@ -11,9 +12,12 @@ export function OutAsTable({ vesselId }: { readonly vesselId?: string }) {
   const { record, active } = useRecord()
   const notice = useNotice()
   const [busy, setBusy] = useState(false)
-  const readings = active.flatMap((entry) =>
+  const [only, setOnly] = useState<Analyte | 'all'>('all')
+  const all = active.flatMap((entry) =>
     entry.kind === 'reading' && (vesselId === undefined || entry.vesselId === vesselId) ? [entry] : [],
   )
+  const tests = (Object.keys(ANALYTES) as Analyte[]).filter((analyte) => all.some((one) => one.analyte === analyte))
+  const readings = only === 'all' ? all : all.filter(({ analyte }) => analyte === only)
   const name = vesselId === undefined ? 'readings' : (record.vessels.get(vesselId)?.body.name ?? 'readings')
   const write = async () => {
     setBusy(true)
@@ -33,7 +37,10 @@ export function OutAsTable({ vesselId }: { readonly vesselId?: string }) {
       )
       const file = name.replace(/[^\p{L}\p{N} _-]+/gu, ' ').trim() || 'readings'
       // A mark at its beginning: spreadsheets take it for UTF-8 then, and keep every degree and accent.
-      saveFile(`${file}-${dayOf(Date.now(), zone)}.csv`, new Blob(['\ufeff', text], { type: 'text/csv;charset=utf-8' }))
+      saveFile(
+        `${file}${only === 'all' ? '' : `-${only}`}-${dayOf(Date.now(), zone)}.csv`,
+        new Blob(['\ufeff', text], { type: 'text/csv;charset=utf-8' }),
+      )
       notice({ text: `${readings.length} readings written.`, tone: 'done' })
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
@@ -42,7 +49,20 @@ export function OutAsTable({ vesselId }: { readonly vesselId?: string }) {
     }
   }
   return (
-    <Row>
+    <Row style={{ alignItems: 'end' }}>
+      {tests.length > 1 && (
+        <div style={{ width: 170 }}>
+          <Select
+            label="Which tests"
+            value={only}
+            onChange={(next) => setOnly(next as Analyte | 'all')}
+            options={[
+              { value: 'all', label: 'all of them' },
+              ...tests.map((value) => ({ value, label: ANALYTES[value].word })),
+            ]}
+          />
+        </div>
+      )}
       <Button isDisabled={busy || readings.length === 0} onPress={() => void write()}>
         Readings as a table
       </Button>

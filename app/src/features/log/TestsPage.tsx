@@ -13,6 +13,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
 
+const DAY = 86_400_000
 const Fields = styled.ul`
   display: grid;
   grid-template-columns: repeat(auto-fill, minmax(220px, 1fr));
@@ -90,12 +91,18 @@ function TestsForm({ vesselId, name }: { readonly vesselId: string; readonly nam
   const save = async () => {
     if (await asking.commit()) goOn(-1)
   }
-  const lastOf = (analyte: Analyte) =>
-    active
-      .flatMap((entry) =>
-        entry.kind === 'reading' && entry.vesselId === vesselId && entry.analyte === analyte ? [entry] : [],
-      )
-      .at(-1)
+  const readOf = (analyte: Analyte) =>
+    active.flatMap((entry) =>
+      entry.kind === 'reading' && entry.vesselId === vesselId && entry.analyte === analyte ? [entry] : [],
+    )
+  /** What stood there on this day of the week before, within a day and a half. */
+  const weekAgo = (read: ReturnType<typeof readOf>) => {
+    const far = (entry: (typeof read)[number]) => Math.abs(nowMs - 7 * DAY - entryMs(entry))
+    return read
+      .slice(0, -1)
+      .filter((entry) => far(entry) <= 1.5 * DAY)
+      .sort((a, b) => far(a) - far(b))[0]
+  }
   const others = (Object.keys(ANALYTES) as Analyte[]).filter((analyte) => !rows.some((one) => one.analyte === analyte))
   return (
     <Stack $gap={16}>
@@ -116,10 +123,13 @@ function TestsForm({ vesselId, name }: { readonly vesselId: string; readonly nam
               {rows.map(({ analyte, step }, i) => {
                 const about = ANALYTES[analyte]
                 const unit = preferredUnit(about.dimension, preferences)
-                const last = lastOf(analyte)
+                const read = readOf(analyte)
+                const last = read.at(-1)
+                const week = weekAgo(read)
+                const shown = (value: number) => Number(fromCanonical(about.dimension, value, unit).toPrecision(4))
                 const choices = kitsOf(analyte)
                 const before = last
-                  ? `last ${Number(fromCanonical(about.dimension, last.value, unit).toPrecision(4))}, ${last.dayOnly ? dayText(entryMs(last), record.settings) : whenText(entryMs(last), nowMs, record.settings)}`
+                  ? `last ${shown(last.value)}, ${last.dayOnly ? dayText(entryMs(last), record.settings) : whenText(entryMs(last), nowMs, record.settings)}${week ? `; a week ago ${shown(week.value)}` : ''}`
                   : 'never tested here'
                 return (
                   <li key={analyte}>

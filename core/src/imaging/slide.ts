@@ -1,0 +1,427 @@
+// A clip of a slide: what lies in it, what moves by itself, how long it is and which it may be. Pure; frame by frame.
+import { bodiesOf, takenOf, type Body } from './bodies.ts'
+import { channelsOf, middleOf, rank, type Picture } from './frame.ts'
+import { fieldOf, type Field } from './light.ts'
+import { driftOf, tracksOf, type Track } from './track.ts'
+import { GENERA, OBJECTS, type ObjectClass } from './genera.ts'
+
+export interface ClipMeta {
+  readonly umPerPx: number
+  readonly fps: number
+}
+export interface SlideObject {
+  readonly class: ObjectClass
+  /** Genus or kind, where the class has several. */
+  readonly genus: string
+  /** How sure the genus is among the dinoflagellates, 0 to 1; 1 elsewhere. */
+  readonly sure: number
+  readonly lengthUm: number
+  readonly widthUm: number
+  readonly moving: boolean
+  readonly speedUmPerS: number
+  /** Turning a second, radians. */
+  readonly turning: number
+  readonly framesVisible: number
+  /** Where it was, frame by frame, px of the picture. */
+  readonly path: readonly { readonly frame: number; readonly x: number; readonly y: number }[]
+}
+export interface SlideAnswer {
+  readonly objects: readonly SlideObject[]
+  readonly counts: Readonly<Record<ObjectClass, number>>
+  readonly perFrame: Readonly<Record<ObjectClass, number>>
+  readonly genera: Readonly<Record<string, number>>
+  /** The genus of most dinoflagellates; null where there is none, or where it cannot be told. */
+  readonly leading: string | null
+  /** Chance that the leading one is right, 0 to 1. */
+  readonly chance: number
+  /** Why it cannot be told, in words; null where it can. */
+  readonly doubt: string | null
+  readonly round: boolean
+}
+
+/** Frames of which the empty light is taken. */
+const LIGHT_FRAMES = 12
+/** An object counts with so many frames in sight. */
+const LEAST_FRAMES = 5
+/** Shorter than this nothing is looked at, µm. */
+const LEAST_UM = 4
+
+/** Gathers a clip frame by frame: the light first, from some of them, then each in turn. */
+export class SlideReader {
+  private readonly field: Field
+  private readonly frames: Body[][] = []
+  constructor(
+    some: readonly Picture[],
+    private readonly meta: ClipMeta,
+  ) {
+    const step = Math.max(1, Math.ceil(some.length / LIGHT_FRAMES))
+    this.field = fieldOf(some.filter((_, i) => i % step === 0).map(channelsOf))
+  }
+  add(picture: Picture): readonly Body[] {
+    const least = Math.max(6, (Math.PI / 4) * (LEAST_UM / this.meta.umPerPx) ** 2 * 0.6)
+    const bodies = bodiesOf(takenOf(channelsOf(picture), this.field), this.field, least)
+    this.frames.push(bodies)
+    return bodies
+  }
+  answer(): SlideAnswer {
+    return judge(this.frames, this.field, this.meta)
+  }
+}
+
+/** A whole clip in one go. */
+export function analyseClip(pictures: readonly Picture[], meta: ClipMeta): SlideAnswer {
+  const reader = new SlideReader(pictures, meta)
+  for (const picture of pictures) reader.add(picture)
+  return reader.answer()
+}
+
+/** What a body looks like over its path: the middle of what is whole, in µm. */
+interface Look {
+  readonly length: number
+  readonly width: number
+  readonly aspect: number
+  readonly skew: number
+  readonly fill: number
+  readonly solid: number
+  readonly red: number
+  readonly green: number
+  readonly blue: number
+  readonly rim: number
+  readonly uneven: number
+  readonly thick: number
+  readonly sharp: number
+}
+
+function lookOf(track: Track, umPerPx: number): Look {
+  const whole = track.spots.filter(({ body }) => !body.cut)
+  const spots = whole.length > 0 ? whole : track.spots
+  // Where it lay on something else it looked larger: the smaller half of its areas is what it is.
+  const areas = spots.map(({ body }) => body.area)
+  const usual = rank([...areas], 0.4)
+  const clean = spots.filter(({ body }) => body.area <= 1.25 * usual && body.area >= 0.75 * usual)
+  const used = clean.length > 0 ? clean : spots
+  const of = (pick: (body: Body) => number) => middleOf(used.map(({ body }) => pick(body)))
+  return {
+    length: of((b) => b.length) * umPerPx,
+    width: of((b) => b.width) * umPerPx,
+    aspect: of((b) => b.length / b.width),
+    skew: of((b) => Math.abs(b.skew)),
+    fill: of((b) => b.fill),
+    solid: of((b) => b.solid),
+    red: of((b) => b.red),
+    green: of((b) => b.green),
+    blue: of((b) => b.blue),
+    rim: of((b) => b.rim),
+    uneven: of((b) => b.uneven),
+    thick: of((b) => b.thick) * umPerPx,
+    sharp: of((b) => b.sharp),
+  }
+}
+
+/** How it moved by itself, the drift taken out. */
+interface Motion {
+  readonly moving: boolean
+  readonly speed: number
+  readonly span: number
+  readonly turning: number
+}
+
+function motionOf(track: Track, { fps, umPerPx }: ClipMeta): Motion {
+  const { spots } = track
+  const steps: number[] = []
+  let turned = 0
+  let turnedN = 0
+  for (let i = 1; i < spots.length; i++) {
+    const [a, b] = [spots[i - 1]!, spots[i]!]
+    const gap = b.frame - a.frame
+    if (gap > 2 || a.body.cut || b.body.cut) continue
+    steps.push((Math.hypot(b.x - a.x, b.y - a.y) / gap) * umPerPx * fps)
+    if (a.body.length > 1.25 * a.body.width && b.body.length > 1.25 * b.body.width) {
+      const difference = Math.abs(a.body.angle - b.body.angle)
+      turned += Math.min(difference, Math.PI - difference) / gap
+      turnedN++
+    }
+  }
+  const whole = spots.filter(({ body }) => !body.cut)
+  // Where something lay on it, its middle was that of both.
+  const usual = rank(
+    whole.map(({ body }) => body.area),
+    0.4,
+  )
+  const clean = whole.filter(({ body }) => body.area <= 1.25 * usual && body.area >= 0.75 * usual)
+  const used = clean.length >= 3 ? clean : whole.length >= 3 ? whole : spots
+  // Its reach by itself: the middle of its first and of its last places, and the widest between, odd ones left out.
+  const smooth = (values: readonly number[]) =>
+    values.map((value, i) => middleOf([values[i - 1] ?? value, value, values[i + 1] ?? value]))
+  const [rawX, rawY] = [used.map(({ x }) => x), used.map(({ y }) => y)]
+  const [xs, ys] = [smooth(rawX), smooth(rawY)]
+  // What is left of a hand's shake and of an outline that flickers spans something too.
+  const flicker = middleOf(rawX.map((value, i) => Math.hypot(value - xs[i]!, rawY[i]! - ys[i]!))) * umPerPx
+  const span =
+    Math.hypot(rank([...xs], 0.95) - rank([...xs], 0.05), rank([...ys], 0.95) - rank([...ys], 0.05)) * umPerPx
+  const noise = Math.max(1.5 * umPerPx, 3) + 3 * flicker
+  const fast = steps.filter((one) => one > 0.5 * rank([...steps], 0.9))
+  const speed = steps.length === 0 ? 0 : middleOf(fast.length > 2 ? fast : steps)
+  return { moving: span > noise, speed, span, turning: turnedN === 0 ? 0 : (turned / turnedN) * fps }
+}
+
+function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMeta): SlideAnswer {
+  const drift = driftOf(frames, meta.umPerPx)
+  const tracks = tracksOf(frames, drift, meta.fps, meta.umPerPx)
+  const need = Math.min(LEAST_FRAMES, Math.max(1, Math.floor(0.6 * frames.length)))
+  const objects: SlideObject[] = []
+  for (const track of joined(resewn(tracks))) {
+    // Less than sixty per cent in sight is not shown: what the edge cuts counts only with its middle well inside.
+    const shown = track.spots.filter(({ body }) => body.shown)
+    if (shown.length < need) continue
+    const look = lookOf(track, meta.umPerPx)
+    const motion = motionOf(track, meta)
+    const named = nameOf(look, motion)
+    if (named === null) continue
+    objects.push({
+      ...named,
+      lengthUm: look.length,
+      widthUm: look.width,
+      moving: motion.moving,
+      speedUmPerS: motion.moving ? motion.speed : 0,
+      turning: motion.turning,
+      framesVisible: shown.length,
+      path: track.spots.map(({ frame, body }) => ({ frame, x: body.x, y: body.y })),
+    })
+  }
+  return summed(objects, frames.length, field.round)
+}
+
+/** Pigment: how much more blue than red it takes, share of the blue. Clear things take both alike. */
+const pigmentOf = ({ red, blue }: Look): number => (blue - red) / Math.max(0.03, blue)
+/** Less pigment than this is none: shells, sand, air and detritus. */
+const CLEAR = 0.3
+/** From this on a still body of a size is a cell and not a shell. */
+const BROWN = 0.48
+
+/** Reach of a path, px: a body that lies on the ground goes nowhere. */
+const reachOf = ({ spots }: Track): number =>
+  Math.hypot(
+    rank(
+      spots.map(({ x }) => x),
+      0.9,
+    ) -
+      rank(
+        spots.map(({ x }) => x),
+        0.1,
+      ),
+    rank(
+      spots.map(({ y }) => y),
+      0.9,
+    ) -
+      rank(
+        spots.map(({ y }) => y),
+        0.1,
+      ),
+  )
+/** Paths of bodies that lie still and were hidden for a while by what swam over them: one body each. */
+function resewn(tracks: readonly Track[]): readonly Track[] {
+  const still = tracks.filter((track) => reachOf(track) < 4).sort((a, b) => a.spots[0]!.frame - b.spots[0]!.frame)
+  const out: Track[] = tracks.filter((track) => reachOf(track) >= 4)
+  const open: Track[] = []
+  for (const track of still) {
+    const first = track.spots[0]!
+    const before = open.find((one) => {
+      const last = one.spots.at(-1)!
+      if (last.frame >= first.frame) return false
+      const [a, b] = [last.body, first.body]
+      return (
+        Math.hypot(last.x - first.x, last.y - first.y) < Math.max(3, 0.35 * Math.max(a.width, b.width)) &&
+        Math.abs(Math.log(a.area / b.area)) < 0.6 &&
+        Math.abs(a.blue - b.blue) < 0.2
+      )
+    })
+    if (before) before.spots.push(...track.spots)
+    else open.push({ spots: [...track.spots] })
+  }
+  return [...out, ...open]
+}
+
+/** Two pieces of one stiff body: as far apart as ever, in one line, end to end. The clear middle of a diatom parts it. */
+function joined(tracks: readonly Track[]): readonly Track[] {
+  const out: Track[] = []
+  const used = new Set<Track>()
+  for (const one of tracks) {
+    if (used.has(one)) continue
+    used.add(one)
+    let spots = one.spots
+    for (const other of tracks) {
+      if (used.has(other)) continue
+      const both = other.spots.flatMap((b) => {
+        const a = spots.find(({ frame }) => frame === b.frame)
+        return a ? [{ a, b }] : []
+      })
+      if (both.length < 3 || both.length < 0.6 * Math.min(spots.length, other.spots.length)) continue
+      const good = both.filter(({ a: { body: a }, b: { body: b } }) => {
+        const [dx, dy] = [b.x - a.x, b.y - a.y]
+        const far = Math.hypot(dx, dy)
+        const line = Math.atan2(dy, dx)
+        const off = (angle: number) => {
+          const difference = Math.abs(((line - angle) % Math.PI) + Math.PI) % Math.PI
+          return Math.min(difference, Math.PI - difference)
+        }
+        const long = a.length > 1.3 * a.width && b.length > 1.3 * b.width
+        const alike = Math.max(a.width, b.width) < 1.7 * Math.min(a.width, b.width)
+        return (
+          long &&
+          alike &&
+          off(a.angle) < 0.25 &&
+          off(b.angle) < 0.25 &&
+          far < 0.75 * (a.length + b.length) &&
+          far > 0.35 * (a.length + b.length)
+        )
+      })
+      if (good.length < 0.6 * both.length) continue
+      const fars = good.map(({ a, b }) => Math.hypot(b.body.x - a.body.x, b.body.y - a.body.y))
+      if (rank([...fars], 0.9) - rank([...fars], 0.1) > 3) continue
+      used.add(other)
+      const second = new Map(other.spots.map((spot) => [spot.frame, spot]))
+      spots = spots.map((spot) => {
+        const with_ = second.get(spot.frame)
+        return with_
+          ? { ...spot, body: together(spot.body, with_.body), x: (spot.x + with_.x) / 2, y: (spot.y + with_.y) / 2 }
+          : spot
+      })
+    }
+    out.push(spots === one.spots ? one : { spots })
+  }
+  return out
+}
+function together(a: Body, b: Body): Body {
+  const area = a.area + b.area
+  const mean = (x: number, y: number) => (x * a.area + y * b.area) / area
+  return {
+    ...a,
+    x: (a.x + b.x) / 2,
+    y: (a.y + b.y) / 2,
+    area: 1.15 * area,
+    length: Math.hypot(b.x - a.x, b.y - a.y) + (a.length + b.length) / 2,
+    width: Math.max(a.width, b.width),
+    skew: 0,
+    red: mean(a.red, b.red),
+    green: mean(a.green, b.green),
+    blue: mean(a.blue, b.blue),
+    cut: a.cut || b.cut,
+    shown: a.shown || b.shown,
+  }
+}
+
+/** Class and kind of one object; null where it is sand, air or detritus. */
+function nameOf(look: Look, motion: Motion): Pick<SlideObject, 'class' | 'genus' | 'sure'> | null {
+  const { red, green, blue, aspect, length, thick } = look
+  const pigment = pigmentOf(look)
+  // Threads: long for their thickness however they bend.
+  const thin = Math.max(1, Math.min(look.width, thick))
+  const thread = (look.fill * length * look.width * (Math.PI / 4)) / thin / thin
+  if (
+    thread > 7 &&
+    length > 35 &&
+    thick < 18 &&
+    (green > 1.1 * blue || green > 1.1 * red) &&
+    green > 0.95 * Math.max(red, blue)
+  )
+    return { class: 'cyanobacteria', genus: 'cyanobacterium', sure: 1 }
+  // Two that lie on one another, a flake, a grain: no body of one outline.
+  if (look.fill < 0.62) return null
+  // Greens take red and blue away, and leave green.
+  if (green < 0.8 * red && green < 0.95 * blue) return { class: 'green', genus: 'green', sure: 1 }
+  if (pigment < CLEAR) {
+    if (motion.moving && motion.speed > OBJECTS.ciliateSpeed && length > 15)
+      return { class: 'ciliate', genus: 'ciliate', sure: 1 }
+    // A shell: round, even in outline and still, and not as pale as a flake.
+    const round = look.fill > 0.84 && aspect < 1.25 && look.solid > 0.8
+    if (round && length >= 9 && length <= 80 && blue > 0.16 && look.sharp > 0.05)
+      return { class: 'diatom', genus: 'diatom', sure: 1 }
+    if (aspect > 2.1 && look.fill > 0.7 && blue > 0.16) return { class: 'diatom', genus: 'diatom', sure: 1 }
+    return null
+  }
+  if (aspect > 2.15) return { class: 'diatom', genus: 'diatom', sure: 1 }
+  const runs = motion.moving && (motion.speed > OBJECTS.runs || motion.span > 1.2 * length)
+  if (!runs) {
+    if (length < 16 && aspect < 1.35) {
+      // Gold lets more red and green through than brown does.
+      return {
+        class: 'other',
+        genus: green < 0.5 * blue && red < 0.42 * blue ? 'chrysophyte' : 'zooxanthella-like',
+        sure: 1,
+      }
+    }
+    if (pigment < BROWN) return look.fill > 0.7 ? { class: 'diatom', genus: 'diatom', sure: 1 } : null
+    if (aspect > 1.95) return { class: 'diatom', genus: 'diatom', sure: 1 }
+  }
+  const genus = genusOf(look, motion)
+  return { class: 'dinoflagellate', genus: genus.id, sure: genus.sure }
+}
+
+/** How well a value fits a range: 1 inside, falling off outside by a third of its width or a tenth of its ends. */
+function fits(value: number, [low, high]: readonly [number, number], soft: number): number {
+  const middle = (low + high) / 2
+  const half = (high - low) / 2
+  const z = Math.max(0, Math.abs(value - middle) - half) / Math.max(soft, 1e-9)
+  // Inside, the middle is a little likelier than the ends.
+  const inside = Math.min(1, Math.abs(value - middle) / Math.max(half, 1e-9))
+  return Math.exp(-0.5 * z * z - 0.25 * inside * inside)
+}
+
+/** The genus of a dinoflagellate by the table's ranges. @source handbook 60 §6 */
+function genusOf(look: Look, motion: Motion): { readonly id: string; readonly sure: number } {
+  let total = 0
+  let best = { id: GENERA[0]!.id, weight: -1 }
+  for (const genus of GENERA) {
+    const weight =
+      fits(look.length, genus.length, 0.12 * look.length) *
+      fits(look.width, genus.width, 0.12 * look.width) *
+      fits(look.aspect, genus.aspect, 0.1) *
+      (motion.moving ? fits(motion.speed, genus.speed, 0.3 * motion.speed + 10) : 0.6) *
+      (genus.pointed ? fits(look.skew, [0.15, 0.8], 0.06) : fits(look.skew, genus.lopsided ?? [0, 0.1], 0.06))
+    total += weight
+    if (weight > best.weight) best = { id: genus.id, weight }
+  }
+  return { id: best.id, sure: total > 0 ? best.weight / total : 0 }
+}
+
+const CLASSES: readonly ObjectClass[] = ['diatom', 'dinoflagellate', 'cyanobacteria', 'green', 'ciliate', 'other']
+/** Of two genera the second with this share of the first or more: neither leads. @source the slides' own rule */
+const NEAR = 0.85
+
+function summed(objects: readonly SlideObject[], frames: number, round: boolean): SlideAnswer {
+  const counts = Object.fromEntries(CLASSES.map((name) => [name, 0])) as Record<ObjectClass, number>
+  const perFrame = { ...counts }
+  for (const one of objects) {
+    counts[one.class]++
+    perFrame[one.class] += one.framesVisible / Math.max(1, frames)
+  }
+  const genera: Record<string, number> = {}
+  for (const one of objects) if (one.class === 'dinoflagellate') genera[one.genus] = (genera[one.genus] ?? 0) + 1
+  const order = Object.entries(genera).sort((a, b) => b[1] - a[1])
+  const [first, second] = order
+  if (!first) return { objects, counts, perFrame, genera, leading: null, chance: 1, doubt: null, round }
+  // How sure the leading one is: by its own cells, and by how far the second lies behind.
+  const sure = middleOf(
+    objects.filter(({ genus, class: kind }) => kind === 'dinoflagellate' && genus === first[0]).map((one) => one.sure),
+  )
+  const apart = second ? 1 - second[1] / first[1] : 1
+  const doubt =
+    second !== undefined && (second[1] >= NEAR * first[1] || first[1] - second[1] < Math.sqrt(first[1] + second[1]))
+      ? `${first[0]} and ${second[0]} are about as many: neither leads.`
+      : first[1] < 2
+        ? 'One cell alone names no bloom: look at more of the slide.'
+        : sure < 0.45
+          ? 'The cells lie between two genera in size and shape: a clip at the higher magnification would tell.'
+          : null
+  return {
+    objects,
+    counts,
+    perFrame,
+    genera,
+    leading: doubt === null ? first[0] : null,
+    chance: Math.min(0.99, sure * Math.min(1, 0.5 + apart)),
+    doubt,
+    round,
+  }
+}

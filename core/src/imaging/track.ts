@@ -1,0 +1,174 @@
+// From frame to frame: the drift of the water and the shake of the hand, and which body is which. Paths are sewn together
+// where a body was hidden for less than a second.
+import type { Body } from './bodies.ts'
+import { middleOf } from './frame.ts'
+
+export interface Spot {
+  readonly frame: number
+  readonly body: Body
+  /** Place with the common drift taken out, px. */
+  readonly x: number
+  readonly y: number
+}
+export interface Track {
+  readonly spots: Spot[]
+}
+export interface Drift {
+  /** Place of the ground in each frame beside the first, px. */
+  readonly dx: readonly number[]
+  readonly dy: readonly number[]
+}
+
+/** How far the ground may move between two frames, px. */
+const MOST_DRIFT = 24
+
+/** Shift from one frame's bodies to the next that brings most of them onto one another. */
+function shiftBetween(a: readonly Body[], b: readonly Body[], most: number): { dx: number; dy: number; votes: number } {
+  const bin = 2
+  const side = Math.ceil((2 * most) / bin) + 1
+  const votes = new Float32Array(side * side)
+  const pairs: { dx: number; dy: number; weight: number }[] = []
+  for (const one of a) {
+    if (one.cut) continue
+    for (const other of b) {
+      if (other.cut) continue
+      const dx = other.x - one.x
+      const dy = other.y - one.y
+      if (Math.abs(dx) > most || Math.abs(dy) > most) continue
+      const size = Math.abs(Math.log(other.area / one.area)) + 2 * Math.abs(other.blue - one.blue)
+      if (size > 0.5) continue
+      const turned = Math.min(Math.abs(one.angle - other.angle), Math.PI - Math.abs(one.angle - other.angle))
+      // A long body that has not turned is the surest mark of the ground.
+      const weight = one.length > 1.6 * one.width ? (turned < 0.12 ? 1.5 : 0.3) : 1
+      pairs.push({ dx, dy, weight })
+      const [bx, by] = [Math.round((dx + most) / bin), Math.round((dy + most) / bin)]
+      for (let y = Math.max(0, by - 1); y <= Math.min(side - 1, by + 1); y++)
+        for (let x = Math.max(0, bx - 1); x <= Math.min(side - 1, bx + 1); x++)
+          votes[y * side + x]! += weight / (x === bx && y === by ? 1 : 2)
+    }
+  }
+  let best = -1
+  let top = 0
+  for (let i = 0; i < votes.length; i++) {
+    const far = Math.hypot((i % side) * bin - most, Math.floor(i / side) * bin - most)
+    // Of two alike the smaller shift.
+    const value = votes[i]! - 0.01 * far
+    if (value > top) {
+      top = value
+      best = i
+    }
+  }
+  if (best < 0) return { dx: 0, dy: 0, votes: 0 }
+  const [mx, my] = [(best % side) * bin - most, Math.floor(best / side) * bin - most]
+  const near = pairs.filter(({ dx, dy }) => Math.abs(dx - mx) <= 2 * bin && Math.abs(dy - my) <= 2 * bin)
+  if (near.length === 0) return { dx: mx, dy: my, votes: 0 }
+  return { dx: middleOf(near.map(({ dx }) => dx)), dy: middleOf(near.map(({ dy }) => dy)), votes: near.length }
+}
+
+/** Where the ground stands in each frame: what most still bodies did together. */
+export function driftOf(frames: readonly (readonly Body[])[], umPerPx: number): Drift {
+  const most = Math.max(6, Math.min(MOST_DRIFT, 40 / umPerPx))
+  const dx = [0]
+  const dy = [0]
+  for (let f = 1; f < frames.length; f++) {
+    const step = shiftBetween(frames[f - 1]!, frames[f]!, most)
+    dx.push(dx[f - 1]! + step.dx)
+    dy.push(dy[f - 1]! + step.dy)
+  }
+  return { dx, dy }
+}
+
+interface Open {
+  readonly track: Track
+  vx: number
+  vy: number
+  missed: number
+}
+
+/** What tells two bodies apart besides their place: size, shape and colour. */
+function unlike(a: Body, b: Body): number {
+  const loose = a.cut || b.cut ? 0.4 : 1
+  return (
+    loose * 1.6 * Math.abs(Math.log(a.area / b.area)) +
+    loose * 1.2 * Math.abs(Math.log(a.length / b.length)) +
+    5 * Math.abs(a.blue - b.blue) +
+    6 * Math.abs(a.red - a.blue - (b.red - b.blue)) +
+    6 * Math.abs(a.green - a.blue - (b.green - b.blue))
+  )
+}
+
+/**
+ * Paths of bodies. Each frame's bodies are given to the paths by the least total cost of distance from where they were
+ * expected, and of what they look like; the cheapest pairs first, which is the best assignment wherever bodies lie
+ * further apart than they go in a frame.
+ * @param mostUmPerS nothing that is followed goes faster
+ */
+export function tracksOf(
+  frames: readonly (readonly Body[])[],
+  drift: Drift,
+  fps: number,
+  umPerPx: number,
+  mostUmPerS = 330,
+): Track[] {
+  const reach = Math.max(6, mostUmPerS / fps / umPerPx)
+  const patience = Math.max(1, Math.floor(fps) - 1)
+  const done: Track[] = []
+  let open: Open[] = []
+  frames.forEach((bodies, frame) => {
+    const spots = bodies.map((body): Spot => ({
+      frame,
+      body,
+      x: body.x - drift.dx[frame]!,
+      y: body.y - drift.dy[frame]!,
+    }))
+    const pairs: { o: number; s: number; cost: number }[] = []
+    open.forEach((one, o) => {
+      const last = one.track.spots.at(-1)!
+      const gap = frame - last.frame
+      const [px, py] = [last.x + one.vx * gap, last.y + one.vy * gap]
+      const own = Math.max(4, 0.35 * last.body.width)
+      const speed = Math.hypot(one.vx, one.vy)
+      // A body that lay still is looked for where it lay; one that ran, around where it was going.
+      const limit =
+        one.track.spots.length < 3 ? reach : Math.min(reach, own + 1.2 * speed + 0.35 * reach) * Math.sqrt(gap)
+      spots.forEach((spot, s) => {
+        const far = Math.min(
+          Math.hypot(spot.x - px, spot.y - py),
+          Math.hypot(spot.x - last.x, spot.y - last.y) + 0.15 * reach,
+        )
+        if (far > limit) return
+        const look = unlike(last.body, spot.body)
+        if (look > 2.2) return
+        pairs.push({ o, s, cost: far / own + 2.5 * look + 0.6 * (gap - 1) })
+      })
+    })
+    pairs.sort((a, b) => a.cost - b.cost)
+    const takenO = new Set<number>()
+    const takenS = new Set<number>()
+    for (const { o, s } of pairs) {
+      if (takenO.has(o) || takenS.has(s)) continue
+      takenO.add(o)
+      takenS.add(s)
+      const one = open[o]!
+      const last = one.track.spots.at(-1)!
+      const spot = spots[s]!
+      const gap = frame - last.frame
+      const [vx, vy] = [(spot.x - last.x) / gap, (spot.y - last.y) / gap]
+      one.vx = one.track.spots.length === 1 ? vx : 0.4 * one.vx + 0.6 * vx
+      one.vy = one.track.spots.length === 1 ? vy : 0.4 * one.vy + 0.6 * vy
+      one.missed = 0
+      one.track.spots.push(spot)
+    }
+    const stays: Open[] = []
+    open.forEach((one, o) => {
+      if (!takenO.has(o)) one.missed++
+      if (one.missed > patience) done.push(one.track)
+      else stays.push(one)
+    })
+    spots.forEach((spot, s) => {
+      if (!takenS.has(s)) stays.push({ track: { spots: [spot] }, vx: 0, vy: 0, missed: 0 })
+    })
+    open = stays
+  })
+  return [...done, ...open.map(({ track }) => track)]
+}
