@@ -7,110 +7,112 @@ test.use({ storageState: EMPTY })
 
 const DAY = 86_400_000
 
-test('9, 10: dinoflagellates that came back: named, rivals fed, blown off, tapered, animals back one by one', async ({
-  page,
-}) => {
-  const start = Date.parse('2027-03-02T12:00:00Z')
-  const keeper = new Keeper(page, '2027-03-02T12:00:00Z')
-  await keeper.begin()
-  const reef = await keeper.vessel('Quay', { cm: [72, 42, 40], use: /Display/, since: '2026-09-01' })
-  const bowl = await keeper.vessel('Spare', { cm: [36, 26, 28], since: '2026-09-01' })
-  await keeper.resident(reef, /trochus/i, 'Trochus', 4, '2026-10-01')
-  await keeper.resident(reef, /^Toadstool leather/, 'Frond', 1, '2026-10-01')
-  await keeper.read(reef, { Nitrate: '0', Phosphate: '0' })
-  await keeper.go(`/courses/new?protocol=compete-dinoflagellates&vessel=${reef.split('/').pop()}`)
-  await keeper.tick(/Spins on a thread/)
-  await keeper.press('Start the course')
-  await expect(page).toHaveURL(/\/courses\/[0-9a-f-]{20,}$/)
-  const course = new URL(page.url()).pathname
-  const count = async (measure: string, values: Readonly<Record<string, string>>) => {
-    await keeper.go(`${course}/tally/${measure}`)
-    for (const [field, value] of Object.entries(values)) await keeper.fill(new RegExp(`^${field}`), value)
-    await keeper.press(/^Save/)
-    await expect(page).toHaveURL(new RegExp(`${course}$`))
-  }
-  await count('dino-share', { Dinoflagellates: '80', 'All the rest': '20' })
-  await keeper.press('Yes: Genus named')
-  await keeper.look('s10-begun')
-  // Grazers out: the snails wait in the spare box.
-  await keeper.move(reef, 'Trochus', 'Spare')
-  await keeper.go(course)
-  await keeper.press('Done: Grazers out or fed away')
-  await keeper.press('Done: Phosphate media out, carbon dosing off')
-  // A piece of the leather is kept in the spare box, should the reef be lost.
-  await keeper.resident(bowl, /^Toadstool leather/, 'Frond, a piece')
-  await keeper.go(course)
-  await page
-    .getByRole('combobox', { name: /as insurance for Quay/ })
-    .selectOption({ label: 'Frond, a piece (Toadstool leather coral)' })
-  await keeper.said('Frond, a piece: kept as insurance for Quay.')
-  await keeper.look('s10-steer')
-  // Nitrate by the gram, phosphate by the gram, as the tests ask; what is poured stands on the record.
-  for (const what of ['nitrate', 'phosphate']) {
-    const steering = page.getByRole('region', { name: `Steering ${what}` })
-    await expect(steering).toContainText(/Raise by/)
-    await steering.getByRole('button', { name: `Added, log it: ${what}` }).click()
-    await keeper.said(/: noted/)
-  }
-  const at = async (day: number) => {
-    keeper.nowMs = start + day * DAY
-    await keeper.wait(0, course)
-  }
-  await at(0.4)
-  await keeper.press('Done: Bacteria at lights out')
-  await at(2)
-  await keeper.read(reef, { Nitrate: '4', Phosphate: '0.03' })
-  await keeper.go(course)
-  await keeper.look('s10-day2')
-  for (const [day, dinoflagellates, rest] of [
-    [7, '41', '59'],
-    [14, '5', '95'],
-    [21, '3', '97'],
-    [28, '2', '98'],
-  ] as const) {
-    await at(day + 0.1)
-    await count('dino-share', { Dinoflagellates: dinoflagellates, 'All the rest': rest })
-  }
-  await keeper.look('s10-hold')
-  await at(28.3)
-  await keeper.press('Done: Ultraviolet to half the hours')
-  // While it holds, a slide a week says so.
-  const still = { Dinoflagellates: '1', 'All the rest': '99' }
-  await at(35.2)
-  await count('dino-share', still)
-  await at(42.4)
-  await keeper.press('Done: Ultraviolet to a quarter of the hours')
-  await count('dino-share', still)
-  await at(49.2)
-  await count('dino-share', still)
-  await at(56.6)
-  await count('dino-share', { Dinoflagellates: '1', 'All the rest': '99' })
-  await keeper.look('s10-stock')
-  // Before the test snail lives, bringing a grazer back is asked about.
-  const back = page.getByRole('region', { name: 'Animals back, one by one' })
-  await expect(back).toContainText(/First one hardy snail/)
-  await at(64)
-  await keeper.press('Yes: The test snail lives')
-  await expect(back).toContainText('Now.')
-  await back.getByRole('button', { name: 'Bring it back' }).first().click()
-  await keeper.press('It is back')
-  await keeper.said('Trochus: back in Quay.')
-  for (const day of [70.7, 84.8, 98.9]) {
-    await at(day)
+test(
+  '9, 10: dinoflagellates that came back: named, rivals fed, blown off, tapered, animals back one by one',
+  { tag: '@whole' },
+  async ({ page }) => {
+    const start = Date.parse('2027-03-02T12:00:00Z')
+    const keeper = new Keeper(page, '2027-03-02T12:00:00Z')
+    await keeper.begin()
+    const reef = await keeper.vessel('Quay', { cm: [72, 42, 40], use: /Display/, since: '2026-09-01' })
+    const bowl = await keeper.vessel('Spare', { cm: [36, 26, 28], since: '2026-09-01' })
+    await keeper.resident(reef, /trochus/i, 'Trochus', 4, '2026-10-01')
+    await keeper.resident(reef, /^Toadstool leather/, 'Frond', 1, '2026-10-01')
+    await keeper.read(reef, { Nitrate: '0', Phosphate: '0' })
+    await keeper.go(`/courses/new?protocol=compete-dinoflagellates&vessel=${reef.split('/').pop()}`)
+    await keeper.tick(/Spins on a thread/)
+    await keeper.press('Start the course')
+    await expect(page).toHaveURL(/\/courses\/[0-9a-f-]{20,}$/)
+    const course = new URL(page.url()).pathname
+    const count = async (measure: string, values: Readonly<Record<string, string>>) => {
+      await keeper.go(`${course}/tally/${measure}`)
+      for (const [field, value] of Object.entries(values)) await keeper.fill(new RegExp(`^${field}`), value)
+      await keeper.press(/^Save/)
+      await expect(page).toHaveURL(new RegExp(`${course}$`))
+    }
+    await count('dino-share', { Dinoflagellates: '80', 'All the rest': '20' })
+    await keeper.press('Yes: Genus named')
+    await keeper.look('s10-begun')
+    // Grazers out: the snails wait in the spare box.
+    await keeper.move(reef, 'Trochus', 'Spare')
+    await keeper.go(course)
+    await keeper.press('Done: Grazers out or fed away')
+    await keeper.press('Done: Phosphate media out, carbon dosing off')
+    // A piece of the leather is kept in the spare box, should the reef be lost.
+    await keeper.resident(bowl, /^Toadstool leather/, 'Frond, a piece')
+    await keeper.go(course)
+    await page
+      .getByRole('combobox', { name: /as insurance for Quay/ })
+      .selectOption({ label: 'Frond, a piece (Toadstool leather coral)' })
+    await keeper.said('Frond, a piece: kept as insurance for Quay.')
+    await keeper.look('s10-steer')
+    // Nitrate by the gram, phosphate by the gram, as the tests ask; what is poured stands on the record.
+    for (const what of ['nitrate', 'phosphate']) {
+      const steering = page.getByRole('region', { name: `Steering ${what}` })
+      await expect(steering).toContainText(/Raise by/)
+      await steering.getByRole('button', { name: `Added, log it: ${what}` }).click()
+      await keeper.said(/: noted/)
+    }
+    const at = async (day: number) => {
+      keeper.nowMs = start + day * DAY
+      await keeper.wait(0, course)
+    }
+    await at(0.4)
+    await keeper.press('Done: Bacteria at lights out')
+    await at(2)
+    await keeper.read(reef, { Nitrate: '4', Phosphate: '0.03' })
+    await keeper.go(course)
+    await keeper.look('s10-day2')
+    for (const [day, dinoflagellates, rest] of [
+      [7, '41', '59'],
+      [14, '5', '95'],
+      [21, '3', '97'],
+      [28, '2', '98'],
+    ] as const) {
+      await at(day + 0.1)
+      await count('dino-share', { Dinoflagellates: dinoflagellates, 'All the rest': rest })
+    }
+    await keeper.look('s10-hold')
+    await at(28.3)
+    await keeper.press('Done: Ultraviolet to half the hours')
+    // While it holds, a slide a week says so.
+    const still = { Dinoflagellates: '1', 'All the rest': '99' }
+    await at(35.2)
+    await count('dino-share', still)
+    await at(42.4)
+    await keeper.press('Done: Ultraviolet to a quarter of the hours')
+    await count('dino-share', still)
+    await at(49.2)
+    await count('dino-share', still)
+    await at(56.6)
     await count('dino-share', { Dinoflagellates: '1', 'All the rest': '99' })
-  }
-  for (const [measure, values] of [
-    ['slide', { Diatoms: '70', 'Green algae': '25', Dinoflagellates: '1' }],
-    ['cover', { Points: '3' }],
-    ['clearance', { Hours: '1.5' }],
-    ['night-day', { 'Cells at night': '2', 'Cells by day': '2' }],
-    ['strings', { Days: '0' }],
-  ] as const)
-    await count(measure, values)
-  await at(100)
-  await keeper.look('s10-end')
-  await keeper.said(/^Yes, by its own counts/)
-})
+    await keeper.look('s10-stock')
+    // Before the test snail lives, bringing a grazer back is asked about.
+    const back = page.getByRole('region', { name: 'Animals back, one by one' })
+    await expect(back).toContainText(/First one hardy snail/)
+    await at(64)
+    await keeper.press('Yes: The test snail lives')
+    await expect(back).toContainText('Now.')
+    await back.getByRole('button', { name: 'Bring it back' }).first().click()
+    await keeper.press('It is back')
+    await keeper.said('Trochus: back in Quay.')
+    for (const day of [70.7, 84.8, 98.9]) {
+      await at(day)
+      await count('dino-share', { Dinoflagellates: '1', 'All the rest': '99' })
+    }
+    for (const [measure, values] of [
+      ['slide', { Diatoms: '70', 'Green algae': '25', Dinoflagellates: '1' }],
+      ['cover', { Points: '3' }],
+      ['clearance', { Hours: '1.5' }],
+      ['night-day', { 'Cells at night': '2', 'Cells by day': '2' }],
+      ['strings', { Days: '0' }],
+    ] as const)
+      await count(measure, values)
+    await at(100)
+    await keeper.look('s10-end')
+    await keeper.said(/^Yes, by its own counts/)
+  },
+)
 
 test('20: the competitor is fed: silicate by the drop while the test still reads none, diatoms take over, tapered', async ({
   page,

@@ -1,8 +1,8 @@
 import { expect, test } from '@jest/globals'
 import { calibrate } from './calibrate.ts'
 
-test('200 simulated tanks: the band holds the truth, and credited hours were earned', () => {
-  const { bandShare, creditedTrue, creditedHours } = calibrate(200, 20_000)
+test('120 simulated tanks: the band holds the truth, and credited hours were earned', () => {
+  const { bandShare, creditedTrue, creditedHours } = calibrate(120, 20_000)
   console.log(
     `calibration: ${(100 * bandShare).toFixed(1)} % of hours inside the 80 % band; ${(100 * creditedTrue).toFixed(1)} % of ${creditedHours} credited hours truly at or above the floor`,
   )
