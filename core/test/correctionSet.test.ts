@@ -9,6 +9,7 @@ import {
   type Entry,
   type RegisterDocument,
 } from '../src/index.ts'
+import { doserConcerns } from '../src/laboratory/concerns.ts'
 import { activeOf, after, asked, documentOf, entryAgo, NOW, read, reefWith, rules } from './reef.ts'
 
 const DAY = 86_400_000
@@ -178,6 +179,18 @@ describe('stocks and dosers', () => {
     expect(
       state(off, entryAgo({ kind: 'equipment', item: 'doser', on: true, deviceId: 'pump' }, 1)).pausedMs,
     ).toBeNull()
+  })
+  test('a doser that stays paused is told of after a day, and no more once it runs', () => {
+    const of = (...entries: Entry[]) => {
+      const record = reefWith([doser], entries)
+      return doserConcerns(record, activeOf(record), NOW).map(({ id }) => id)
+    }
+    const switched = (on: boolean, ago: number) =>
+      entryAgo({ kind: 'equipment', item: 'doser', on, deviceId: 'pump' }, ago)
+    expect(of()).toEqual([])
+    expect(of(switched(false, 0.9))).toEqual([])
+    expect(of(switched(false, 1.1))).toEqual(['paused-pump'])
+    expect(of(switched(false, 3), switched(true, 2))).toEqual([])
   })
   test('a set names the doser that pours the same, and the one that its salt brings along', () => {
     const entries = [...low, read('potassium', 300, 0.1)]

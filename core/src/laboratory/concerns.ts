@@ -1,4 +1,7 @@
 // Samples that lie about and reports nobody read; instruments that no check vouches for any more.
+import { doserState } from '../outbreak/dosers.ts'
+import type { Protocol } from '../knowledge/protocols.ts'
+import { runningCourses } from '../protocols/plan.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import type { Concern } from '../protocols/concerns.ts'
 import { DRIFTED_Z, instrumentState } from '../record/instrumentState.ts'
@@ -59,6 +62,30 @@ export function sampleConcerns(record: KeeperRecord, nowMs: number): Concern[] {
         },
       ]
     return []
+  })
+}
+
+/** A doser that was paused and that nothing keeps paused any more: what is not told comes back only when a value has fallen. */
+export function doserConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
+  const raised = runningCourses(record, nowMs).flatMap(({ body }) =>
+    ((body.protocol as unknown as Protocol).campaign?.corrections ?? []).map((id) => `${body.vesselId} ${id}`),
+  )
+  return [...record.devices.values()].flatMap((device): Concern[] => {
+    if (device.body.sort !== 'doser' || device.body.retiredAt !== undefined) return []
+    const { correction, pausedMs } = doserState(record, active, device, nowMs)
+    if (pausedMs === null || nowMs - pausedMs < DAY || !correction) return []
+    // While a correction runs in its water the pause is meant.
+    if (raised.some((one) => one.startsWith(`${device.body.vesselId} `))) return []
+    return [
+      {
+        id: `paused-${device.id}`,
+        vesselId: device.body.vesselId,
+        title: `${device.body.name} has been paused for ${days(nowMs - pausedMs)}:`,
+        detail: `nothing puts ${correction.analyte} back meanwhile. Test it; let the doser run again, or put it away.`,
+        tone: 'caution',
+        action: 'see-corrections',
+      },
+    ]
   })
 }
 

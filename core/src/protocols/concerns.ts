@@ -40,6 +40,7 @@ export interface Concern {
     | 'see-finding'
     | 'see-sample'
     | 'see-device'
+    | 'see-corrections'
 }
 
 const DAY_MS = 86_400_000

@@ -1,6 +1,6 @@
 // What the readings are uneasy about: values out of their usual range, tests long overdue, a level that does not rise.
 import { limitOf } from '../knowledge/limits.ts'
-import { instrumentConcerns, sampleConcerns } from '../laboratory/concerns.ts'
+import { doserConcerns, instrumentConcerns, sampleConcerns } from '../laboratory/concerns.ts'
 import { usualRange } from '../knowledge/ranges.ts'
 import { methodOf } from '../knowledge/methods.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
@@ -96,7 +96,11 @@ export function waterConcerns(
     }
   }
   for (const plan of plans) found.push(...courseConcerns(record, active, plan, nowMs))
-  found.push(...sampleConcerns(record, nowMs), ...instrumentConcerns(record, active, nowMs))
+  found.push(
+    ...sampleConcerns(record, nowMs),
+    ...doserConcerns(record, active, nowMs),
+    ...instrumentConcerns(record, active, nowMs),
+  )
   return found
 }
 

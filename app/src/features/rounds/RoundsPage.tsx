@@ -546,6 +546,9 @@ function ConcernItem({ concern }: { concern: Concern }) {
         )}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
         {concern.action === 'see-finding' && <TextLink to={`/findings/${concern.findingId}`}>Answer it</TextLink>}
+        {concern.action === 'see-corrections' && (
+          <TextLink to={`/water/${concern.vesselId}/corrections`}>Open its corrections</TextLink>
+        )}
         {concern.action === 'see-device' && <TextLink to="/devices">Open the devices</TextLink>}
         {concern.action === 'see-sample' && <TextLink to={`/laboratory/${concern.sampleId}`}>Open the sample</TextLink>}
         {concern.action === 'see-cupboard' && <TextLink to="/cupboard">Open the cupboard</TextLink>}
