@@ -150,9 +150,11 @@ describe('steering', () => {
     const first = Number((within(calcium).getByRole('textbox', { name: /to add/ }) as HTMLInputElement).value)
     await user.click(within(calcium).getByRole('button', { name: 'Added, log it: calcium' }))
     await waitFor(async () => expect(await newest('tally')).toMatchObject({ measure: 'add-calcium' }))
-    await waitFor(() =>
-      expect(calcium).toHaveTextContent(/Portion 2 of 2 today, 60 min apart: the next from \d\d:\d\d\./),
-    )
+    // Not offered before its hour; one that went in all the same can be told.
+    await waitFor(() => expect(calcium).toHaveTextContent(/Portion 2 of 2 from \d\d:\d\d\./))
+    expect(within(calcium).queryByRole('textbox', { name: /to add/ })).toBeNull()
+    await user.click(within(calcium).getByRole('button', { name: 'It went in already: calcium' }))
+    expect(calcium).toHaveTextContent(/60 min lie between two/)
     // The second is as large as the first: half the day's rise each.
     const second = Number((within(calcium).getByRole('textbox', { name: /to add/ }) as HTMLInputElement).value)
     expect(second).toBeGreaterThan(0.8 * first)

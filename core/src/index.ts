@@ -506,6 +506,8 @@ export {
   saltGrams,
   stockPortion,
   saltWorking,
+  portionsFor,
+  secondResult,
   daysToCorrect,
   steerState,
   type Salt,

@@ -751,6 +751,7 @@ describe('steering on a ledger', () => {
     const salt = correctionOf('potassium')!.salts.find(({ id }) => id === 'potassium-bicarbonate')!
     const litres = steerState(demo, active, 'longshore', 'nitrate', NOW)!.volumeL!
     const read = entryAt(NOW - HOUR, {
+      sampleId: 'vial',
       kind: 'reading',
       vesselId: 'longshore',
       analyte: 'potassium',

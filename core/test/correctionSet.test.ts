@@ -81,11 +81,80 @@ describe('a set', () => {
     expect(item(set, 'calcium').waits).toMatch(/test it first/)
     expect(set.days).toEqual([])
   })
-  test('potassium rests on a laboratory’s figure or two results, and alkalinity is tested every day of it', () => {
-    const one = setOf([read('potassium', 340, 0.1)], ['potassium'])
-    expect(item(one, 'potassium').ask).toMatch(/one so far/)
-    expect(item(setOf([read('potassium', 340, 0.1, { sampleId: 'vial' })], ['potassium']), 'potassium').ask).toBeNull()
-    expect(one.days.slice(0, 6).every(({ tests }) => tests.includes('alkalinity'))).toBe(true)
+  test('potassium rests on a laboratory’s figure or two results; nothing of it is planned or taken before', () => {
+    const pressed = (entries: readonly Entry[]) =>
+      rules(reefWith([], entries), pour('potassium', 'potassium-chloride', '0.2'))
+    const one = [read('potassium', 340, 0.1)]
+    expect(item(setOf(one, ['potassium']), 'potassium')).toMatchObject({ fromDay: null })
+    expect(item(setOf(one, ['potassium']), 'potassium').waits).toMatch(/one so far/)
+    expect(setOf(one, ['potassium']).days).toEqual([])
+    expect(pressed(one)).toContain('correction-once')
+    for (const enough of [
+      [read('potassium', 340, 0.1, { sampleId: 'vial' })],
+      [read('potassium', 345, 2), read('potassium', 340, 0.1)],
+    ]) {
+      expect(item(setOf(enough, ['potassium']), 'potassium')).toMatchObject({ fromDay: 0, waits: null })
+      expect(pressed(enough)).not.toContain('correction-once')
+    }
+    // One low and one within the range are not two low ones; what was begun goes on.
+    const mixed = [read('potassium', 380, 2), read('potassium', 340, 0.1)]
+    expect(pressed(mixed)).toContain('correction-once')
+    expect(
+      pressed([...mixed, entryAgo({ kind: 'tally', measure: 'add-potassium', values: { rise: 1, grams: 0.4 } }, 1)]),
+    ).not.toContain('correction-once')
+  })
+  test('alkalinity is tested every day of it', () => {
+    const set = setOf([read('potassium', 340, 0.1), read('potassium', 340, 2)], ['potassium'])
+    expect(set.days.slice(0, 6).every(({ tests }) => tests.includes('alkalinity'))).toBe(true)
+  })
+  test('what went in within a day is part of today: the rest of the day is planned, and the whole is not planned twice', () => {
+    // 1100 → 1320 at 50 a day; 30 went in at the very minute of the test, one portion of two.
+    const at = read('magnesium', 1100, 0.1)
+    const portion = (rise: number, ago: number) =>
+      entryAgo({ kind: 'tally', measure: 'add-magnesium', values: { rise, grams: rise } }, ago)
+    const poured = portion(30, 0.1)
+    const set = setOf([at, poured], ['magnesium'])
+    expect(item(set, 'magnesium').delta).toBeCloseTo(190, 9)
+    const rises = set.days.flatMap(({ adds }) => adds.map(({ rise }) => rise))
+    expect(rises[0]).toBeCloseTo(20, 9)
+    expect(set.days[0]!.adds[0]!.portions).toBe(1)
+    expect(rises.reduce((sum, rise) => sum + rise, 0)).toBeCloseTo(190, 9)
+    // All but a crumb of the day: nothing more until the portions are a day old.
+    const full = portion(19.5, 0.05)
+    const state = item(setOf([at, poured, full], ['magnesium']), 'magnesium').state
+    expect(state).toMatchObject({ rise: 0, poured: 2, dose: { reason: 'limit' } })
+    // Free again after 20 hours: an evening's hour moves by some.
+    expect(state.roomMs).toBeCloseTo(NOW - 0.1 * DAY + 20 * 3_600_000, -3)
+    expect(
+      rules(reefWith([], [at, poured, portion(1, 0.01)]), pour('magnesium', 'magnesium-chloride-6', '1')),
+    ).toContain('portion-soon')
+  })
+  test('what is wanted is the range of this kind of water; fresh water stops where its own range ends', () => {
+    const body = reefWith([], []).vessels.get('reef')!.body
+    const of = (system: string, id: string, value: number) => {
+      const entries = [read(id as 'nitrate', value, 0.1)]
+      const kind = {
+        ...documentOf('vessel', 'reef', {
+          ...body,
+          water: system.startsWith('fresh') ? 'fresh' : 'marine',
+          system,
+        }),
+        revision: 9,
+      } as RegisterDocument
+      const record = reefWith([kind], entries)
+      return {
+        one: correctionSet(record, activeOf(record), 'reef', [id], NOW).items[0]!,
+        rules: rules(record, pour(id, correctionOf(id)!.salts[0]!.id, '0.001')),
+      }
+    }
+    // Handbook 65 §1: small-polyp reef 2, 5, 15; soft shrimp 0, 1, 2 dKH; planted phosphate 0.3, 1, 2.
+    expect(of('reef-small-polyp', 'nitrate', 3).one.state.wanted).toMatchObject({ min: 2, target: 5, max: 15 })
+    expect(of('fresh-shrimp-soft', 'alkalinity', 1.5).one).toMatchObject({ delta: 0 })
+    expect(of('fresh-shrimp-soft', 'alkalinity', 2).rules).toContain('correction-stop')
+    expect(of('fresh-planted', 'phosphate', 0.4).one.delta).toBeCloseTo(0.6, 9)
+    expect(of('fresh-planted', 'phosphate', 0.4).rules).not.toContain('correction-stop')
+    // A quarantine of fish keeps no line for calcium: nothing of it is proposed.
+    expect(of('fish-quarantine', 'calcium', 330).one.state.wanted.kept).toBe(false)
   })
   test('carbonate goes in more portions, none over a quarter of a dKH', () => {
     const set = setOf(low, ['alkalinity'], { salts: { alkalinity: 'sodium-carbonate' } })

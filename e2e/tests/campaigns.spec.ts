@@ -33,7 +33,7 @@ test(
     await grams.fill(suggested)
     await nitrate.getByRole('button', { name: 'Added, log it: nitrate' }).click()
     await notice(page, `${suggested} g of sodium nitrate: noted.`)
-    await expect(nitrate).toContainText('The day’s limit is reached')
+    await expect(nitrate).toContainText('The day’s pace is reached: more from')
   },
 )
 

@@ -3,7 +3,9 @@ import { addedMeasure } from '../outbreak/measures.ts'
 import {
   correctionOf,
   corrections,
+  raisedAlong,
   saltGrams,
+  secondResult,
   steerState,
   type Correction,
   type Salt,
@@ -26,23 +28,6 @@ import type { ActContext, ActAnswer, CorrectionIntent, Draft } from './types.ts'
 const DAY_MS = 86_400_000
 const trim = (value: number): string => String(Number(value.toPrecision(3)))
 
-/** Raised in the last 24 h of one analyte, by its own correction and as a side effect of all the others. */
-export function raisedAlong(context: ActContext, vesselId: string, analyte: string, atMs: number): number {
-  let sum = 0
-  for (const entry of entriesOf(context, vesselId)) {
-    if (entry.kind !== 'tally') continue
-    const ms = entryMs(entry)
-    if (ms > atMs || atMs - ms >= DAY_MS) continue
-    const from = corrections.find((one) => addedMeasure(one.id) === entry.measure)
-    if (!from) continue
-    const rise = entry.values['rise'] ?? 0
-    if (from.analyte === analyte) sum += rise
-    const salt = from.salts.find(({ label }) => label === entry.note)
-    for (const side of salt?.side ?? []) if (side.analyte === analyte) sum += side.perUnit * rise
-  }
-  return sum
-}
-
 /** The most of a rise that this salt may bring now without anything else passing its usual day's pace. */
 export function riseWithin(
   context: ActContext,
@@ -56,7 +41,7 @@ export function riseWithin(
   for (const { analyte, perUnit } of salt.side ?? []) {
     const other = corrections.find((one) => one.analyte === analyte)
     if (!other || perUnit <= 0) continue
-    const room = Math.max(0, other.perDay - raisedAlong(context, vesselId, analyte, atMs)) / perUnit
+    const room = Math.max(0, other.perDay - raisedAlong(entriesOf(context, vesselId), analyte, atMs)) / perUnit
     if (room < most) {
       most = room
       by = analyte
@@ -75,6 +60,7 @@ export function checkCorrection(
   atMs: number,
 ): Refusal[] {
   const { correction, reading } = state
+  const { stopAbove } = state.wanted
   const vessel = context.record.vessels.get(vesselId)
   const found: Refusal[] = []
   if (state.volumeL === null) return [forbid('volume', 'The net volume is not known: no amount can be worked out.')]
@@ -87,7 +73,7 @@ export function checkCorrection(
   if (state.stopped !== null) found.push(block('campaign-stop', `${state.stopped} Nothing more is added.`))
   // The net change counts: what is used up in a day is only put back.
   const used = Math.max(0, state.use?.perDay ?? 0)
-  const gross = raisedAlong(context, vesselId, correction.analyte, atMs) + rise
+  const gross = raisedAlong(entriesOf(context, vesselId), correction.analyte, atMs) + rise
   const day = gross - used
   if (day > correction.perDayMax * (1 + 1e-9))
     found.push(
@@ -102,7 +88,7 @@ export function checkCorrection(
   for (const { analyte, perUnit, unit } of salt.side ?? []) {
     const other = corrections.find((one) => one.analyte === analyte)
     if (!other) continue
-    const along = raisedAlong(context, vesselId, analyte, atMs) + perUnit * rise
+    const along = raisedAlong(entriesOf(context, vesselId), analyte, atMs) + perUnit * rise
     const words = `${salt.label} brings ${trim(perUnit * rise)} ${unit} of ${analyte} along: ${trim(along)} in 24 hours`
     if (along > other.perDayMax * (1 + 1e-9))
       found.push(block('side-effect', `${words}, over the most of ${other.perDayMax} ${other.unit} a day.`))
@@ -128,20 +114,26 @@ export function checkCorrection(
         `The last test reads above the kit's range (> ${reading.value} ${correction.unit}): thin the sample one to one with RO water, test again and double it.`,
       ),
     )
-  else if (correction.stopAbove !== undefined && reading.value >= correction.stopAbove)
+  else if (stopAbove !== null && reading.value >= stopAbove)
+    found.push(
+      block('correction-stop', `${reading.value} ${correction.unit} is at or above ${stopAbove}: no more is added.`),
+    )
+  else if (stopAbove !== null && reading.value + day > stopAbove * (1 + 1e-9))
     found.push(
       block(
         'correction-stop',
-        `${reading.value} ${correction.unit} is at or above ${correction.stopAbove}: no more is added.`,
+        `From ${reading.value} ${correction.unit}, ${trim(day)} more would pass ${stopAbove}: no more than that.`,
       ),
     )
-  else if (correction.stopAbove !== undefined && reading.value + day > correction.stopAbove * (1 + 1e-9))
+  if (state.nextMs !== null)
     found.push(
-      block(
-        'correction-stop',
-        `From ${reading.value} ${correction.unit}, ${trim(day)} more would pass ${correction.stopAbove}: no more than that.`,
+      warn(
+        'portion-soon',
+        `The last portion went in ${Math.round((atMs - (state.nextMs - correction.portions!.apartMinutes * 60_000)) / 60_000)} min ago: ${correction.portions!.apartMinutes} min lie between two.`,
       ),
     )
+  const again = secondResult(state)
+  if (again !== null) found.push(block('correction-once', again))
   return found
 }
 

@@ -1,5 +1,7 @@
 // Samples that lie about and reports nobody read; instruments that no check vouches for any more.
 import { doserState } from '../outbreak/dosers.ts'
+import { addedMeasure } from '../outbreak/measures.ts'
+import { corrections, steerState } from '../outbreak/steerState.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { runningCourses } from '../protocols/plan.ts'
 import { limitOf } from '../knowledge/limits.ts'
@@ -7,11 +9,13 @@ import type { Concern } from '../protocols/concerns.ts'
 import { DRIFTED_Z, instrumentState } from '../record/instrumentState.ts'
 import { ANALYTES, analyteWord } from '../record/typedLine.ts'
 import type { ActiveLedger, KeeperRecord } from '../record/types.ts'
-import { instantMs } from '../time/time.ts'
+import { entryMs, instantMs } from '../time/time.ts'
 import { stageOf } from './report.ts'
 
 const DAY = 86_400_000
 const HOUR = 3_600_000
+/** Days for which a correction that rests is still told of. EST */
+const GOING_DAYS = limitOf('reading-stands')
 const days = (ms: number): string => {
   const n = Math.floor(ms / DAY)
   return n === 1 ? 'a day' : `${n} days`
@@ -87,6 +91,49 @@ export function doserConcerns(record: KeeperRecord, active: ActiveLedger, nowMs:
       },
     ]
   })
+}
+
+/** Values that are being raised without a course: the next portion, or the test that it waits for. */
+export function goingConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {
+  const lately = active.filter(
+    (entry) =>
+      entry.kind === 'tally' &&
+      entry.courseId === undefined &&
+      entryMs(entry) <= nowMs &&
+      nowMs - entryMs(entry) <= GOING_DAYS * DAY,
+  )
+  const pairs = new Map<string, { vesselId: string; id: string }>()
+  for (const entry of lately) {
+    const correction =
+      entry.kind === 'tally' ? corrections.find(({ id }) => addedMeasure(id) === entry.measure) : undefined
+    if (correction && entry.kind === 'tally')
+      pairs.set(`${entry.vesselId} ${correction.id}`, { vesselId: entry.vesselId, id: correction.id })
+  }
+  const lines = new Map<string, string[]>()
+  for (const { vesselId, id } of pairs.values()) {
+    const state = steerState(record, active, vesselId, id, nowMs)
+    if (state?.going !== true || !state.dose) continue
+    const { correction, dose, wanted, nextMs } = state
+    const now = `${correction.analyte} about ${Number(dose.now.toPrecision(3))} of ${wanted.target} ${correction.unit}`
+    const next = state.endDue
+      ? 'it should be there: test it'
+      : dose.reason === 'due' || dose.reason === 'stale'
+        ? 'test it before more goes in'
+        : dose.reason === 'limit'
+          ? 'nothing more for now'
+          : nextMs !== null
+            ? 'the next portion within the hour'
+            : 'the next portion is due'
+    lines.set(vesselId, [...(lines.get(vesselId) ?? []), `${now}, ${next}`])
+  }
+  return [...lines].map(([vesselId, found]) => ({
+    id: `going-${vesselId}`,
+    vesselId,
+    title: `Raised in ${record.vessels.get(vesselId)?.body.name ?? 'a vessel'}:`,
+    detail: `${found.join('; ')}.`,
+    tone: 'plain' as const,
+    action: 'see-corrections' as const,
+  }))
 }
 
 export function instrumentConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: number): Concern[] {

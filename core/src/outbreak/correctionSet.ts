@@ -10,7 +10,12 @@ import { dosersOf } from './dosers.ts'
 import {
   correctionOf,
   corrections,
+  PACE_MS,
+  portionsFor,
+  raisedAlong,
+  RETEST_EVERY,
   saltGrams,
+  secondResult,
   steerState,
   type Correction,
   type Salt,
@@ -33,8 +38,6 @@ export interface SetItem {
   readonly gramsInAll: number | null
   /** Why it does not begin today. */
   readonly waits: string | null
-  /** What to be sure of before. */
-  readonly ask: string | null
   /** A course that does it already. */
   readonly courseId: string | null
   /** Dosers that pour the same, or what its salt brings along. */
@@ -66,8 +69,6 @@ export interface SetOptions {
 const DAY = 86_400_000
 /** No plan looks further ahead. */
 const MOST_DAYS = 60
-/** A test is due before each third step. @source handbook 65 §6 */
-const RETEST_EVERY = 3
 
 /** Corrections that a vessel's water can have. */
 export const correctionsFor = (water: 'marine' | 'fresh'): readonly Correction[] =>
@@ -88,6 +89,7 @@ export function correctionSet(
 ): CorrectionSet {
   const chosen = ids.flatMap((id) => correctionOf(id) ?? []).sort((a, b) => (a.place ?? 9) - (b.place ?? 9))
   const dosers = dosersOf(record, vesselId)
+  const own = indexOf(active).byVessel.get(vesselId)?.entries ?? []
   const courses = runningCourses(record, nowMs).filter(({ body }) => body.vesselId === vesselId)
   const values = new Map<string, number | null>()
   const items = chosen.flatMap((correction): SetItem[] => {
@@ -97,12 +99,13 @@ export function correctionSet(
       correction.salts.find(({ id }) => id === options.salts?.[correction.id]) ??
       correction.salts.find(({ usual }) => usual) ??
       correction.salts[0]!
-    const target = options.targets?.[correction.id] ?? correction.window.target
+    const target = options.targets?.[correction.id] ?? state.wanted.target
     const now = state.dose?.now ?? (state.reading === null ? null : state.reading.value)
     values.set(correction.analyte, now)
     const perDay = options.half?.includes(correction.id) ? correction.perDay / 2 : correction.perDay
     const delta = now === null ? 0 : Math.max(0, target - now)
     const fresh = state.reading !== null && nowMs - entryMs(state.reading) <= limitOf('reading-stands') * DAY
+    const again = delta > 0 ? secondResult(state) : null
     const course = courses.find(({ body }) =>
       (body.protocol as unknown as Protocol).campaign?.corrections?.includes(correction.id),
     )
@@ -114,11 +117,10 @@ export function correctionSet(
         now,
         delta,
         perDay,
-        fromDay: fresh ? 0 : null,
+        fromDay: fresh && again === null ? 0 : null,
         days: Math.ceil(delta / perDay - 1e-9),
         gramsInAll: state.volumeL === null ? null : saltGrams(delta, salt, state.volumeL),
-        waits: fresh ? null : 'It was not read in the last two weeks: test it first.',
-        ask: askFirst(correction, state),
+        waits: fresh ? again : 'It was not read in the last two weeks: test it first.',
         courseId: course?.id ?? null,
         dosers: dosers.flatMap((device): SetItem['dosers'] => {
           const other = correctionOf(device.body.doser?.correction ?? '')
@@ -132,14 +134,25 @@ export function correctionSet(
   })
   const days: SetDay[] = []
   const left = new Map(items.map(({ correction, delta }) => [correction.id, delta]))
-  const steps = new Map<string, number>()
+  const steps = new Map(items.map(({ correction, state }) => [correction.id, state.steps]))
   const begun = new Map<string, number>()
   const ended = new Map<string, number>()
   const waits = new Map<string, string>()
   for (let day = 0; day < MOST_DAYS; day++) {
-    const rises = new Map<string, number>()
+    // What went in within the last 24 hours is part of today, net of what is used up in it.
+    const rises = new Map<string, number>(
+      day > 0
+        ? []
+        : items.map(({ correction, state }) => [
+            correction.analyte,
+            Math.max(0, raisedAlong(own, correction.analyte, nowMs, PACE_MS) - Math.max(0, state.use?.perDay ?? 0)),
+          ]),
+    )
+    const before = new Map(rises)
     const adds: SetDay['adds'][number][] = []
-    const tests = new Set<string>()
+    const tests = new Set<string>(
+      day > 0 ? [] : items.filter(({ state }) => state.endDue).map(({ correction }) => correction.analyte),
+    )
     for (const { correction, salt, state, perDay, fromDay } of items) {
       const rest = left.get(correction.id)!
       if (fromDay === null || rest <= 1e-9) continue
@@ -150,10 +163,18 @@ export function correctionSet(
         if (!waits.has(correction.id)) waits.set(correction.id, hindered)
         continue
       }
+      // Arithmetic is no reading: what it waited for is tested before the first portion goes in.
+      const unread =
+        day > 0 ? null : firstOf(correction, (analyte) => readLately(active, vesselId, analyte, nowMs), true)
+      if (unread !== null) {
+        waits.set(correction.id, unread)
+        for (const { analyte } of correction.first ?? []) tests.add(analyte)
+        continue
+      }
       const room = Math.max(0, perDay - (rises.get(correction.analyte) ?? 0))
       let rise = Math.min(rest, room)
       // What is used up is put back on top, and brings along what it brings: that has a pace of its own.
-      const use = Math.max(0, state.use?.perDay ?? 0)
+      const use = Math.max(0, (state.use?.perDay ?? 0) - (day > 0 ? 0 : state.raisedToday))
       for (const { analyte, perUnit } of salt.side ?? []) {
         const other = corrections.find((one) => one.analyte === analyte)
         if (other && perUnit > 0)
@@ -173,8 +194,10 @@ export function correctionSet(
       rises.set(correction.analyte, (rises.get(correction.analyte) ?? 0) + rise)
       for (const { analyte, perUnit } of salt.side ?? [])
         rises.set(analyte, (rises.get(analyte) ?? 0) + perUnit * (rise + use))
+      const before = day > 0 ? 0 : state.raisedToday
       const portions = Math.max(
-        correction.portions?.least ?? 1,
+        1,
+        portionsFor(correction, salt, before + rise + use) - (day > 0 ? 0 : state.poured),
         salt.portionMost === undefined ? 1 : Math.ceil((rise + use) / salt.portionMost - 1e-9),
       )
       adds.push({
@@ -188,7 +211,7 @@ export function correctionSet(
     // What was raised over a day is there the next.
     for (const [analyte, rise] of rises) {
       const was = values.get(analyte)
-      if (was !== undefined && was !== null) values.set(analyte, was + rise)
+      if (was !== undefined && was !== null) values.set(analyte, was + rise - (before.get(analyte) ?? 0))
     }
     // Each is tested when it should be there, by the days its test takes to tell.
     for (const { correction } of items)
@@ -211,7 +234,7 @@ export function correctionSet(
                 ),
               0,
             )
-          const more = rise - added
+          const more = rise - (before.get(analyte) ?? 0) - added
           return more > 1e-6 && (!own.has(analyte) || more > 0)
             ? [{ analyte, rise: more, unit: corrections.find((one) => one.analyte === analyte)?.unit ?? 'mg/L' }]
             : []
@@ -246,22 +269,19 @@ function readLately(active: ActiveLedger, vesselId: string, analyte: string, now
 }
 
 /** Why a correction cannot go in yet by what the plan has reached; null where nothing hinders. */
-function firstOf(correction: Correction, valueOfNow: (analyte: string) => number | null): string | null {
+function firstOf(
+  correction: Correction,
+  valueOfNow: (analyte: string) => number | null,
+  reached = false,
+): string | null {
   for (const { analyte, min, max } of correction.first ?? []) {
     const known = valueOfNow(analyte)
     if (known === null)
       return `${analyte} must be read first: ${min === undefined ? `at most ${max}` : `at least ${min}`}.`
     if ((min !== undefined && known < min - 1e-9) || (max !== undefined && known > max + 1e-9))
-      return `After ${analyte}: it must be ${min === undefined ? `at most ${max}` : `at least ${min}`} first.`
+      return reached
+        ? `Test ${analyte} first: by arithmetic it is ${min === undefined ? `at most ${max}` : `at least ${min}`} by now.`
+        : `After ${analyte}: it must be ${min === undefined ? `at most ${max}` : `at least ${min}`} first.`
   }
   return null
-}
-
-/** Potassium is raised on a laboratory's figure or two kit results only. @source handbook 65 §7 co-k-up */
-function askFirst({ id, window }: Correction, { readings }: SteerState): string | null {
-  if (id !== 'potassium') return null
-  const low = readings.filter(({ value, bound }) => bound !== 'above' && value < window.min)
-  return low.some(({ sampleId }) => sampleId !== undefined) || low.length >= 2
-    ? null
-    : `Only on a laboratory’s figure or two results under ${window.min} mg/L: there ${low.length === 1 ? 'is one so far' : 'is none'}.`
 }

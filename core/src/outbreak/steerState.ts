@@ -4,14 +4,24 @@ import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
 import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
-import type { ActiveLedger, KeeperRecord, ReadingEntry } from '../record/types.ts'
+import { usualRange } from '../knowledge/ranges.ts'
+import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/types.ts'
 import { mixValue } from './mixValues.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
-import { entryMs, instantMs } from '../time/time.ts'
+import { dayOf, entryMs, instantMs } from '../time/time.ts'
+import { runningCourses } from '../protocols/plan.ts'
 import type { Working } from '../working.ts'
 import { guardStates } from './guards.ts'
 import { addedMeasure, type Campaign } from './measures.ts'
-import { consumption, silicateDose, steer, type Consumption, type SilicateDose, type SteerDose } from './steering.ts'
+import {
+  consumption,
+  CRUMB,
+  silicateDose,
+  steer,
+  type Consumption,
+  type SilicateDose,
+  type SteerDose,
+} from './steering.ts'
 
 export type Correction = CorrectionTable['corrections'][number]
 export type Salt = Correction['salts'][number]
@@ -19,10 +29,23 @@ export const corrections: readonly Correction[] = TABLES[0]!.corrections
 export const correctionSources = TABLES[0]!.sources
 export const correctionOf = (id: string): Correction | undefined => corrections.find((one) => one.id === id)
 
+/** What a water should hold of a value that a correction raises, in the correction's unit. */
+export interface Wanted {
+  readonly min: number
+  readonly target: number
+  readonly max: number
+  /** At or above this nothing is added; null where no line is kept. */
+  readonly stopAbove: number | null
+  /** Whether this kind of water keeps such a value at all, or a course here raises it. */
+  readonly kept: boolean
+}
 export interface SteerState {
   readonly correction: Correction
+  readonly wanted: Wanted
   readonly reading: ReadingEntry | null
   readonly readings: readonly ReadingEntry[]
+  /** Something of it was added in the weeks looked at. */
+  readonly begun: boolean
   readonly use: Consumption | null
   readonly dose: SteerDose | null
   readonly silicate: SilicateDose | null
@@ -30,13 +53,44 @@ export interface SteerState {
   readonly rise: number
   /** A campaign in this water must stop: nothing is added, and why. */
   readonly stopped: string | null
+  /** Raised by its own portions that still count for today's pace. */
   readonly raisedToday: number
+  /** Days before today on which something went in since the last test. */
+  readonly steps: number
+  /** It is being raised: something went in lately, and no test says that the target is reached. */
+  readonly going: boolean
+  /** It should be there by arithmetic: the test that ends it is due. */
+  readonly endDue: boolean
+  /** Portions that count for today, and from when the next may follow; null where none waits. */
+  readonly poured: number
+  readonly nextMs: number | null
+  /** When the earliest of those portions no longer counts for the day's limit; null where none does. */
+  readonly roomMs: number | null
   readonly volumeL: number | null
   readonly watch: readonly { readonly words: string; readonly tone: 'plain' | 'caution' }[]
 }
 
 const DAY = 86_400_000
 const HOUR = 3_600_000
+/**
+ * Hours after which a portion no longer counts against the usual pace of a day: nobody comes at the same minute every
+ * evening. The most of a day is held over 24 hours all the same. EST
+ */
+export const PACE_MS = limitOf('correction-day') * HOUR
+/** Share of a day's pace within which a target counts as reached. EST */
+const NEAR = limitOf('correction-near')
+/**
+ * Portions that a day's rise is given in: the least of the correction for its whole pace, fewer for less, none over the
+ * most of a portion.
+ */
+export const portionsFor = (correction: Correction, salt: Salt, rise: number): number =>
+  Math.max(
+    1,
+    Math.ceil((correction.portions?.least ?? 1) * Math.min(1, rise / correction.perDay) - 1e-9),
+    salt.portionMost === undefined ? 1 : Math.ceil(rise / salt.portionMost - 1e-9),
+  )
+/** A test is due before each third step. @source handbook 65 §6 */
+export const RETEST_EVERY = 3
 /** How far back tests still tell the use. EST */
 const USE_DAYS = limitOf('use-lookback')
 
@@ -44,6 +98,61 @@ const USE_DAYS = limitOf('use-lookback')
 const READ_OF_NOW_H = limitOf('eaten-read')
 const readOfNow = (entry: ReadingEntry | null, nowMs: number): ReadingEntry | null =>
   entry !== null && nowMs - entryMs(entry) <= READ_OF_NOW_H * HOUR ? entry : null
+
+/**
+ * What is wanted of a value: by the course here that raises it, else by the kind of system. The stop line of a correction
+ * is written for sea water; fresh water ends where its own range ends.
+ * @source handbook 65 §1 for ranges, 60 §8 and 65 §7 for windows
+ */
+export function wantedOf(record: KeeperRecord, vesselId: string, correction: Correction, nowMs: number): Wanted {
+  const vessel = record.vessels.get(vesselId)
+  const usual = vessel ? usualRange(vessel.body, correction.analyte) : null
+  const fresh = vessel?.body.water === 'fresh'
+  const stopAbove = (fresh ? usual?.max : correction.stopAbove) ?? null
+  const steered = runningCourses(record, nowMs).some(
+    ({ body }) =>
+      body.vesselId === vesselId &&
+      (body.protocol as unknown as Protocol).campaign?.corrections?.includes(correction.id) === true,
+  )
+  const window = steered || usual === null ? correction.window : usual
+  const most = Math.min(window.max, stopAbove ?? Infinity)
+  return {
+    min: Math.min(window.min, most),
+    target: Math.min(window.target, most),
+    max: most,
+    stopAbove,
+    kept: steered || usual !== null,
+  }
+}
+
+/**
+ * Why a correction waits for a second low result; null where nothing speaks against it. A laboratory's figure counts as
+ * two, and what was begun goes on. @source handbook 65 §7 co-k-up
+ */
+export function secondResult({ correction, wanted, readings, begun }: SteerState): string | null {
+  if (correction.lowTwice !== true || begun) return null
+  const low = readings.filter(({ value, bound }) => bound !== 'above' && value < wanted.min)
+  return low.some(({ sampleId }) => sampleId !== undefined) || low.length >= 2
+    ? null
+    : `${correction.title.split(' ')[0]} is raised on a laboratory’s figure or two results under ${wanted.min} ${correction.unit}: there ${low.length === 1 ? 'is one so far, test it again' : 'is none'}.`
+}
+
+/** Raised within a time, 24 h where none is given, of one analyte, by its own correction and as a side effect of all the others. */
+export function raisedAlong(entries: readonly Entry[], analyte: string, atMs: number, withinMs = DAY): number {
+  let sum = 0
+  for (const entry of entries) {
+    if (entry.kind !== 'tally') continue
+    const ms = entryMs(entry)
+    if (ms > atMs || atMs - ms >= withinMs) continue
+    const from = corrections.find((one) => addedMeasure(one.id) === entry.measure)
+    if (!from) continue
+    const rise = entry.values['rise'] ?? 0
+    if (from.analyte === analyte) sum += rise
+    const salt = from.salts.find(({ label }) => label === entry.note)
+    for (const side of salt?.side ?? []) if (side.analyte === analyte) sum += side.perUnit * rise
+  }
+  return sum
+}
 
 /** State of one correction in a vessel. Tests are split at nothing: additions and changes are taken off instead. */
 export function steerState(
@@ -99,11 +208,20 @@ export function steerState(
   const use = consumption(tests, events)
   const last = tests.at(-1) ?? null
   const reading = readings.at(-1) ?? null
-  const sum = (fromMs: number) => added.reduce((total, { atMs, rise }) => total + (atMs > fromMs ? rise : 0), 0)
-  const raisedToday = sum(nowMs - DAY)
-  const goal = target ?? correction.window.target
+  // What stands at the minute of a test went in after it: one tests, then doses.
+  const sum = (fromMs: number) => added.reduce((total, { atMs, rise }) => total + (atMs >= fromMs ? rise : 0), 0)
+  const ofDay = added.filter(({ atMs }) => atMs > nowMs - PACE_MS)
+  const raisedToday = ofDay.reduce((total, { rise }) => total + rise, 0)
+  const lastMs = ofDay.at(-1)?.atMs
+  const nextMs =
+    correction.portions === undefined || lastMs === undefined
+      ? null
+      : lastMs + correction.portions.apartMinutes * 60_000
+  const wanted = wantedOf(record, vesselId, correction, nowMs)
+  const goal = target ?? wanted.target
   let silicate: SilicateDose | null = null
   let dose: SteerDose | null = null
+  let steps = 0
   if (correction.analyte === 'silicate') {
     const lastDose = added.at(-1)
     const between = (fromH: number, toH: number) =>
@@ -141,6 +259,13 @@ export function steerState(
       raisedToday,
       everyDays: 1,
     })
+    // Before each third step a test: what the arithmetic promises is looked at. @source handbook 65 §6
+    const days = new Set(
+      added.filter(({ atMs }) => atMs >= last.atMs).map(({ atMs }) => dayOf(atMs, record.settings.zone)),
+    )
+    days.delete(dayOf(nowMs, record.settings.zone))
+    steps = days.size
+    if (steps >= RETEST_EVERY && dose.reason === 'raise') dose = { ...dose, rise: 0, reason: 'due' }
   }
   const watch = (correction.watch ?? []).flatMap(({ analyte, moves, then }) => {
     const two = own.filter(
@@ -173,7 +298,34 @@ export function steerState(
           ? silicate.rise
           : 0
         : (dose?.rise ?? 0)
-  return { correction, reading, readings, use, dose, silicate, rise, stopped, raisedToday, volumeL, watch }
+  // Near is within a fifth of a day's pace or half a step of the kit. What was raised ends by a test, not by arithmetic.
+  const slack = Math.max(NEAR * correction.perDay, (correction.kitStep ?? 0) / 2)
+  const near = dose !== null && goal - dose.now <= slack
+  const lately = dose !== null && added.some(({ atMs }) => nowMs - atMs <= limitOf('reading-stands') * DAY)
+  const raised =
+    last !== null && dose !== null && goal - last.value > slack ? added.filter(({ atMs }) => atMs >= last.atMs) : []
+  const begun = added.some(({ atMs }) => nowMs - atMs <= USE_DAYS * DAY)
+  return {
+    correction,
+    wanted,
+    reading,
+    readings,
+    begun,
+    use,
+    dose,
+    silicate,
+    rise,
+    stopped,
+    raisedToday,
+    poured: ofDay.length,
+    steps,
+    going: (lately && !near) || raised.length > 0,
+    endDue: near && raised.length > 0 && nowMs - raised.at(-1)!.atMs >= (correction.retestDays ?? 1) * PACE_MS,
+    nextMs: nextMs !== null && nextMs > nowMs ? nextMs : null,
+    roomMs: ofDay[0] === undefined ? null : ofDay[0].atMs + PACE_MS,
+    volumeL,
+    watch,
+  }
 }
 
 /**

@@ -50,7 +50,7 @@ export function consumption(readings: readonly SteerReading[], events: readonly 
   const points = sorted.map(({ atMs, value, below }) => ({
     t: atMs / DAY,
     // Under the step: half of it, and said to be a limit only.
-    value: (below ? value / 2 : value) - moved.reduce((sum, one) => sum + (one.atMs <= atMs ? one.by : 0), 0),
+    value: (below ? value / 2 : value) - moved.reduce((sum, one) => sum + (one.atMs < atMs ? one.by : 0), 0),
   }))
   const span = points.at(-1)!.t - points[0]!.t
   if (span < 1) return null
@@ -69,7 +69,7 @@ export function consumption(readings: readonly SteerReading[], events: readonly 
   const scatter = Math.sqrt((KIT_WEIGHT * sd ** 2 + free * seen) / (KIT_WEIGHT + free))
   // What a mix is off by is off at every change alike: no number of tests takes that out.
   const changed = events.filter(
-    ({ kind, atMs }) => kind === 'change' && atMs > sorted[0]!.atMs && atMs <= sorted.at(-1)!.atMs,
+    ({ kind, atMs }) => kind === 'change' && atMs >= sorted[0]!.atMs && atMs < sorted.at(-1)!.atMs,
   )
   const byMix = changed.reduce((sum, { amount, mixSd }) => sum + amount * (mixSd ?? 0), 0) / span
   const error = Math.hypot((1.06 * scatter) / Math.sqrt(Math.max(spread, 1e-9)), byMix)
@@ -114,7 +114,7 @@ function moves(readings: readonly SteerReading[], events: readonly SteerEvent[])
   }
   for (let i = 0; i < readings.length - 1; i++) {
     const [a, b] = [readings[i]!, readings[i + 1]!]
-    const within = sorted.filter(({ atMs }) => atMs > a.atMs && atMs <= b.atMs)
+    const within = sorted.filter(({ atMs }) => atMs >= a.atMs && atMs < b.atMs)
     if (within.length === 0) continue
     // Where it ends is a straight function of the drift: two tries give the drift that meets the next test.
     const still = through(a, within, b.atMs, 0).value
@@ -146,10 +146,13 @@ export interface SteerDose {
   readonly now: number
   /** Days to the target at the safe pace; null where the use is above the limit. */
   readonly days: number | null
-  readonly reason: 'raise' | 'hold' | 'above' | 'limit' | 'stale'
+  readonly reason: 'raise' | 'hold' | 'above' | 'limit' | 'stale' | 'due'
 }
 /** A test this old says nothing about today. EST after handbook 65 §7 "re-test before each third step" */
 const STALE_MS = 4 * DAY
+
+/** Share of a day's limit under which nothing is added. EST */
+export const CRUMB = limitOf('correction-crumb')
 
 /** What to add now to reach and hold a target: the gap and the use until the next dose, within the day's limit. */
 export function steer(inputs: SteerInputs): SteerDose {
@@ -164,12 +167,14 @@ export function steer(inputs: SteerInputs): SteerDose {
   if (gap <= -perDay * everyDays) return { rise: 0, now, days: 0, reason: 'above' }
   const room = Math.max(0, limitPerDay + perDay * everyDays - raisedToday)
   const wished = Math.max(0, gap) + perDay * everyDays
-  const rise = Math.min(wished, room)
+  const wholly = Math.min(wished, room)
+  // Crumbs left over by a scale's rounding are not another portion.
+  const rise = wholly < CRUMB * limitPerDay ? 0 : wholly
   return {
     rise,
     now,
     days: need,
-    reason: rise < wished - 1e-12 ? (room === 0 ? 'limit' : 'raise') : gap > 0 ? 'raise' : 'hold',
+    reason: rise === 0 ? (wished > room ? 'limit' : 'above') : rise < wished - 1e-12 || gap > 0 ? 'raise' : 'hold',
   }
 }
 

@@ -146,7 +146,7 @@ function lineOf(
       : [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL), mix: mix.value, mixSd: mix.sd }]
   })
   const firstMs = tests[0]?.atMs ?? nowMs
-  const between = events.filter(({ atMs }) => atMs > firstMs)
+  const between = events.filter(({ atMs }) => atMs >= firstMs)
   const use = between.length > 0 ? consumption(tests, events) : null
   const range = usualRange(vessel.body, analyte)
   const lastMs = entryMs(last)

@@ -1,6 +1,6 @@
 // What the readings are uneasy about: values out of their usual range, tests long overdue, a level that does not rise.
 import { limitOf } from '../knowledge/limits.ts'
-import { doserConcerns, instrumentConcerns, sampleConcerns } from '../laboratory/concerns.ts'
+import { doserConcerns, goingConcerns, instrumentConcerns, sampleConcerns } from '../laboratory/concerns.ts'
 import { usualRange } from '../knowledge/ranges.ts'
 import { methodOf } from '../knowledge/methods.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
@@ -99,6 +99,7 @@ export function waterConcerns(
   found.push(
     ...sampleConcerns(record, nowMs),
     ...doserConcerns(record, active, nowMs),
+    ...goingConcerns(record, active, nowMs),
     ...instrumentConcerns(record, active, nowMs),
   )
   return found

@@ -78,14 +78,17 @@ function Corrections({ vesselId }: { readonly vesselId: string }) {
   // What lies under its window is proposed; what a report asks for is chosen.
   const [chosen, setChosen] = useState<readonly string[]>(() =>
     asked === null
-      ? all.items.flatMap(({ correction, now }) => (now !== null && now < correction.window.min ? [correction.id] : []))
+      ? all.items.flatMap(({ correction, now, state: { wanted, going } }) =>
+          (now !== null && wanted.kept && now < wanted.min) || going ? [correction.id] : [],
+        )
       : [asked],
   )
   const [salts, setSalts] = useState<Readonly<Record<string, string>>>({})
   const half = params.get('half') === 'yes' && asked !== null ? [asked] : []
   const set = correctionSet(record, active, vesselId, chosen, nowMs, { salts, half })
   const hazards = [...new Set(set.items.flatMap(({ correction }) => correction.hazards))]
-  const today = set.items.filter(({ fromDay, delta }) => fromDay === 0 && delta > 0)
+  // Also what rests until tomorrow or is at its target says so.
+  const today = set.items.filter(({ fromDay, waits }) => fromDay !== null && waits === null)
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -104,7 +107,7 @@ function Corrections({ vesselId }: { readonly vesselId: string }) {
         <Tray>
           <Stack $gap={8}>
             <h2>What is to rise</h2>
-            {all.items.map(({ correction, now }) => (
+            {all.items.map(({ correction, now, state: { wanted } }) => (
               <Check
                 key={correction.id}
                 isSelected={chosen.includes(correction.id)}
@@ -115,7 +118,7 @@ function Corrections({ vesselId }: { readonly vesselId: string }) {
                 {sentenceCase(correction.analyte)}{' '}
                 <Quiet>
                   {now === null ? 'not read in three weeks' : `about ${Number(now.toPrecision(3))} ${correction.unit}`},
-                  wanted {correction.window.min} to {correction.window.max}
+                  {wanted.kept ? ` wanted ${wanted.min} to ${wanted.max}` : ' no line is kept for this kind of water'}
                 </Quiet>
               </Check>
             ))}
@@ -192,7 +195,7 @@ function Order({
         <h2>In this order</h2>
         <ol style={{ listStyle: 'decimal', paddingLeft: 20, display: 'grid', gap: 14 }}>
           {set.items.map((item) => {
-            const { correction, salt, delta, days, gramsInAll, waits, ask, courseId, perDay } = item
+            const { correction, salt, delta, days, gramsInAll, waits, courseId, perDay } = item
             return (
               <li key={correction.id}>
                 <Row $gap={10}>
@@ -206,7 +209,11 @@ function Order({
                   )}
                 </Row>
                 {waits !== null && <p>{waits}</p>}
-                {ask !== null && delta > 0 && <p>{ask}</p>}
+                {item.fromDay === null && (
+                  <Row>
+                    <LinkButton to={`/tests/${vesselId}`}>Test it</LinkButton>
+                  </Row>
+                )}
                 <Row $gap={12} style={{ alignItems: 'end' }}>
                   {correction.salts.length > 1 && (
                     <div style={{ width: 260 }}>
@@ -222,7 +229,10 @@ function Order({
                     <LinkButton to={`/courses/${courseId}`}>Its course runs</LinkButton>
                   ) : (
                     delta > 0 &&
-                    correction.id !== 'silicate' && (
+                    item.fromDay !== null &&
+                    correction.id !== 'silicate' &&
+                    // The course ends by a level of its own: offered where that is what this water wants.
+                    correction.window.target < item.state.wanted.max && (
                       <LinkButton to={`/courses/new?protocol=raise-${correction.id}&vessel=${vesselId}`}>
                         Follow it as a course
                       </LinkButton>

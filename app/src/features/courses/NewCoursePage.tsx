@@ -173,10 +173,7 @@ export function NewCoursePage() {
       })
     : null
   // A correction takes what its pace and the reading ask, not what its protocol usually takes.
-  const correcting = useMemo(
-    () => daysToCorrect(protocol, record, active, vesselId, nowMs),
-    [protocol, record, active, vesselId, nowMs],
-  )
+  const correcting = daysToCorrect(protocol, record, active, vesselId, nowMs)
   const least = preview?.leastDays ?? 0
   const days = correcting !== null && Number.isFinite(correcting) ? Math.max(least, correcting) : least
   const spare = vessels.find(

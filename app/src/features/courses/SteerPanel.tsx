@@ -9,11 +9,12 @@ import {
   apartUntil,
   riseWithin,
   waitsFor,
-  dayOf,
   correctionOf,
   saltGrams,
   stockPortion,
   saltWorking,
+  portionsFor,
+  secondResult,
   steerState,
   type CourseDocument,
   type Protocol,
@@ -132,28 +133,24 @@ function Steer({
   const { nowMs } = useThePlans()
   const log = useLog()
   const save = useSave()
+  // A portion that went in before its time is still told.
+  const [early, setEarly] = useState(false)
   const { correction, reading, use, dose, rise, volumeL } = state
   const [saltId, setSalt] = useState(given ?? (correction.salts.find(({ usual }) => usual) ?? correction.salts[0]!).id)
   const salt: Salt = correction.salts.find((one) => one.id === saltId)!
-  // Portions of today: how many went in, how many are left, and from when the next may follow.
-  const poured = active.filter(
-    (entry) =>
-      entry.kind === 'tally' &&
-      entry.vesselId === vesselId &&
-      entry.measure === addedMeasure(correction.id) &&
-      dayOf(Date.parse(entry.at), record.settings.zone) === dayOf(nowMs, record.settings.zone),
-  )
-  const portionsLeft = correction.portions ? Math.max(1, correction.portions.least - poured.length) : 1
-  const nextMs =
-    correction.portions && poured.length > 0
-      ? Date.parse(poured.at(-1)!.at) + correction.portions.apartMinutes * 60_000
-      : null
+  const { poured, nextMs } = state
   const context = actContext(record, nowMs)
   // What the salt brings along has a day's pace of its own: what is offered keeps to the slower of the two.
   const within = riseWithin(context, vesselId, salt, rise, nowMs)
+  const portionsToday = portionsFor(correction, salt, state.raisedToday + within.rise)
+  const portionsLeft = Math.max(1, portionsToday - poured)
   const portionRise = Math.min(within.rise / portionsLeft, salt.portionMost ?? Infinity)
   const suggested = volumeL === null ? 0 : saltGrams(portionRise, salt, volumeL)
-  const waits = waitsFor(context, vesselId, correction, nowMs)
+  const again = secondResult(state)
+  const waits =
+    again === null
+      ? waitsFor(context, vesselId, correction, nowMs)
+      : { analyte: correction.analyte as string, words: again }
   const apartMs = apartUntil(context, vesselId, correction, nowMs)
   const [typed, setTyped] = useState<string | null>(null)
   // Weighed, or out of a stock: the strength of the last one poured here is proposed again.
@@ -196,7 +193,9 @@ function Steer({
   const stock = grams !== null && as === 'g' ? stockPortion(grams) : null
   const base = { vesselId, ...courseOf(course) }
   const add = async () => {
-    if (await asking.commit()) setTyped(null)
+    if (!(await asking.commit())) return
+    setTyped(null)
+    setEarly(false)
   }
   const spikeRead = parseQuantity(spike, {
     dimension: 'concentration',
@@ -214,7 +213,7 @@ function Steer({
             {reading
               ? `${reading.bound === 'below' ? '< ' : ''}${reading.value} ${reading.unit} ${whenText(Date.parse(reading.at), nowMs, record.settings)}, towards`
               : 'not tested in three weeks, towards'}{' '}
-            {correction.window.target} {correction.unit}
+            {state.wanted.target} {correction.unit}
           </Quiet>
         </h3>
         <Button
@@ -225,7 +224,7 @@ function Steer({
           Enter a test
         </Button>
       </Row>
-      <p style={{ fontSize: 17 }}>{sentence(state)}</p>
+      <p style={{ fontSize: 17 }}>{sentence(state, (ms) => whenText(ms, nowMs, record.settings))}</p>
       {state.watch
         .filter(({ tone }) => tone === 'caution')
         .map(({ words }) => (
@@ -275,7 +274,19 @@ function Steer({
           both fall out as chalk.
         </Well>
       )}
-      {rise > 0 && waits === null && apartMs === null && volumeL !== null && (
+      {rise > 0 && waits === null && apartMs === null && nextMs !== null && !early && (
+        <Well>
+          <Row $gap={12}>
+            <span>
+              Portion {poured + 1} of {Math.max(portionsToday, poured + 1)} from {timeText(nextMs, record.settings)}.
+            </span>
+            <Button look="bare" aria-label={`It went in already: ${correction.analyte}`} onPress={() => setEarly(true)}>
+              It went in already
+            </Button>
+          </Row>
+        </Well>
+      )}
+      {rise > 0 && waits === null && apartMs === null && (nextMs === null || early) && volumeL !== null && (
         <>
           <Row style={{ alignItems: 'end' }}>
             <div style={{ width: 170 }}>
@@ -331,7 +342,7 @@ function Steer({
             {asking.answer.preview.lines.join(' ')}{' '}
             {within.by !== null ? `Less than the pace of ${correction.analyte} allows, because of ${within.by}. ` : ''}
             {correction.portions
-              ? `Portion ${poured.length + 1} of ${Math.max(correction.portions.least, poured.length + 1)} today, ${correction.portions.apartMinutes} min apart${nextMs !== null && nextMs > nowMs ? `: the next from ${timeText(nextMs, record.settings)}` : ''}. `
+              ? `Portion ${poured + 1} of ${Math.max(portionsToday, poured + 1)} today, ${correction.portions.apartMinutes} min apart. `
               : ''}
             {stock !== null
               ? `Too little to weigh: ${number(stock.gramsPerL / 10)} g of the salt in 100 mL of RO water, labelled; ${number(stock.mL)} mL of it, about ${Math.round(stock.mL * 20)} drops. `
@@ -339,6 +350,15 @@ function Steer({
             {correction.portions && typed === null && suggested > 0 && as === 'g'
               ? `By pump: ${number(suggested * portionsLeft)} g in a litre of RO water, 42 mL an hour for a day. `
               : ''}
+            {correction.portions && portionsLeft > 1 && typed === null && suggested > 0 && as === 'g' && (
+              <Button
+                look="bare"
+                aria-label={`A pump pours the day: ${correction.analyte}`}
+                onPress={() => setTyped(number(suggested * portionsLeft))}
+              >
+                A pump pours the day
+              </Button>
+            )}
             {grams !== null && state.volumeL !== null
               ? (salt.side ?? [])
                   .map(
@@ -395,7 +415,10 @@ function Steer({
 }
 
 /** What the numbers mean for today, in one sentence. */
-function sentence({ dose, silicate, rise, correction, stopped }: SteerState): string {
+function sentence(
+  { dose, silicate, rise, correction, stopped, roomMs, endDue }: SteerState,
+  when: (ms: number) => string,
+): string {
   if (stopped !== null) return `Nothing is added: ${stopped}`
   const unit = correction.unit
   if (silicate)
@@ -415,10 +438,13 @@ function sentence({ dose, silicate, rise, correction, stopped }: SteerState): st
   switch (dose.reason) {
     case 'stale':
       return 'The last test is more than four days old: test before anything is added.'
+    case 'due':
+      return 'Three days’ portions went in since the last test: test before any more.'
     case 'above':
+      if (endDue) return 'By arithmetic it is at its target: the test that ends it is due.'
       return 'At or above the target: nothing today.'
     case 'limit':
-      return 'The day’s limit is reached: nothing more today.'
+      return `The day’s pace is reached${roomMs === null ? ': nothing more today' : `: more from ${when(roomMs)}`}.`
     case 'hold':
       return `At the target. ${number(rise)} ${unit} hold it until tomorrow.`
     case 'raise':

@@ -191,7 +191,7 @@ export function WaterPage() {
         <Tray>
           <Stack $gap={8}>
             <h2 style={{ fontSize: 17 }}>In and out</h2>
-            <ul>
+            <ul style={{ display: 'grid', gap: 8 }}>
               <li>
                 <Link to={`/tests/${vesselId}/table`}>Readings from a table, or as one</Link>
               </li>
