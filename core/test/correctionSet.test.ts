@@ -4,12 +4,13 @@ import {
   correctionOf,
   correctionSet,
   doserState,
+  portionsFor,
   saltGrams,
   stockRecipe,
   type Entry,
   type RegisterDocument,
 } from '../src/index.ts'
-import { doserConcerns } from '../src/laboratory/concerns.ts'
+import { doserConcerns, goingConcerns } from '../src/laboratory/concerns.ts'
 import { activeOf, after, asked, documentOf, entryAgo, NOW, read, reefWith, rules } from './reef.ts'
 
 const DAY = 86_400_000
@@ -128,6 +129,54 @@ describe('a set', () => {
     expect(
       rules(reefWith([], [at, poured, portion(1, 0.01)]), pour('magnesium', 'magnesium-chloride-6', '1')),
     ).toContain('portion-soon')
+  })
+  test('it goes on until a test says that it is there: a step too many is tested first, the last by its own test', () => {
+    const added = (rise: number, ago: number) =>
+      entryAgo(
+        { kind: 'tally', measure: 'add-calcium', values: { rise, grams: rise }, note: 'Calcium chloride dihydrate' },
+        ago,
+      )
+    const fine = [read('magnesium', 1320, 0.1), read('alkalinity', 8, 0.1)]
+    const state = (entries: readonly Entry[]) => item(setOf([...fine, ...entries], ['calcium']), 'calcium').state
+    const told = (entries: readonly Entry[]) => {
+      const record = reefWith([], [...fine, ...entries])
+      return goingConcerns(record, activeOf(record), NOW).map(({ detail }) => detail)
+    }
+    // 350 → 425; three days of 20 since the test: the fourth waits for one.
+    const three = [read('calcium', 350, 3.05), added(20, 3), added(20, 2), added(20, 1)]
+    expect(state(three)).toMatchObject({ steps: 3, going: true, rise: 0, dose: { reason: 'due' } })
+    expect(told(three)[0]).toMatch(/calcium about 410 of 425 mg\/L, test it before more goes in/)
+    expect(state([...three, read('calcium', 408, 0.02)])).toMatchObject({ steps: 0, dose: { reason: 'raise' } })
+    // By arithmetic it is there: a test is asked for, and ends it.
+    const there = [read('calcium', 390, 2.1), added(20, 2), added(15, 1)]
+    expect(state(there)).toMatchObject({ going: true, endDue: false })
+    const later = [read('calcium', 390, 4), added(20, 3.9), added(15, 2.9)]
+    expect(state(later)).toMatchObject({ going: true, endDue: true })
+    expect(told(later)[0]).toMatch(/it should be there: test it/)
+    expect(setOf([...fine, ...later], ['calcium']).days[0]!.tests).toContain('calcium')
+    expect(state([...later, read('calcium', 424, 0.02)])).toMatchObject({ going: false, endDue: false })
+    expect(told([...later, read('calcium', 424, 0.02)])).toEqual([])
+  })
+  test('what arithmetic has reached is tested before what waits for it begins', () => {
+    const set = setOf(
+      [
+        read('calcium', 360, 0.1),
+        read('alkalinity', 8, 0.1),
+        read('magnesium', 1180, 2),
+        entryAgo({ kind: 'tally', measure: 'add-magnesium', values: { rise: 50, grams: 50 } }, 1.5),
+      ],
+      ['magnesium', 'calcium'],
+    )
+    expect(item(set, 'calcium').waits).toMatch(/Test magnesium first/)
+    expect(set.days[0]!.tests).toContain('magnesium')
+    expect(set.days[0]!.adds.map(({ id }) => id)).toEqual(['magnesium'])
+  })
+  test('a small rise needs fewer portions than a whole day of it', () => {
+    const { salts, ...potassium } = correctionOf('potassium')!
+    const of = (rise: number) => portionsFor({ salts, ...potassium }, salts[0]!, rise)
+    expect([of(10), of(5), of(0.8), of(0.01)]).toEqual([12, 6, 1, 1])
+    const carbonate = correctionOf('alkalinity')!.salts.find(({ id }) => id === 'sodium-carbonate')!
+    expect(portionsFor(correctionOf('alkalinity')!, carbonate, 0.6)).toBe(4)
   })
   test('what is wanted is the range of this kind of water; fresh water stops where its own range ends', () => {
     const body = reefWith([], []).vessels.get('reef')!.body

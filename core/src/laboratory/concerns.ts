@@ -119,7 +119,7 @@ export function goingConcerns(record: KeeperRecord, active: ActiveLedger, nowMs:
       ? 'it should be there: test it'
       : dose.reason === 'due' || dose.reason === 'stale'
         ? 'test it before more goes in'
-        : dose.reason === 'limit'
+        : dose.reason === 'limit' || state.rise <= 0
           ? 'nothing more for now'
           : nextMs !== null
             ? 'the next portion within the hour'

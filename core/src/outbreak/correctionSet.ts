@@ -7,6 +7,7 @@ import type { Protocol } from '../knowledge/protocols.ts'
 import type { ActiveLedger, DeviceDocument, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
 import { dosersOf } from './dosers.ts'
+import { CRUMB } from './steering.ts'
 import {
   correctionOf,
   corrections,
@@ -180,7 +181,11 @@ export function correctionSet(
         if (other && perUnit > 0)
           rise = Math.min(rise, Math.max(0, other.perDay - (rises.get(analyte) ?? 0)) / perUnit - use)
       }
-      if (rise <= 1e-9) continue
+      if (rise <= CRUMB * perDay) {
+        // Too little to weigh is none, and no reason to come back.
+        if (rest <= CRUMB * perDay) left.set(correction.id, 0)
+        continue
+      }
       if (!begun.has(correction.id)) {
         begun.set(correction.id, day)
         // What it waited for is read before it begins: a plan is no reading.
