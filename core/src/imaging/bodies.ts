@@ -1,5 +1,5 @@
 // What lies in one frame: bodies that take light away, each with its place, extent, outline and colour.
-import { blurred, rank, type Plane } from './frame.ts'
+import { rank, type Picture } from './frame.ts'
 import type { Field } from './light.ts'
 
 export interface Body {
@@ -49,35 +49,68 @@ export interface Taken {
   readonly noise: number
 }
 
-export function takenOf([red, green, blue]: readonly [Plane, Plane, Plane], field: Field): Taken {
-  const { width, height } = red
+/** Logarithm of the mean of nine bytes by their sum: a smoothed pixel takes one of 2,296 values. */
+const LOG_OF_SUM = Float32Array.from({ length: 9 * 255 + 1 }, (_, sum) => Math.log(Math.max(sum, 0.1) / 9))
+/** No more is taken than this: what is black lets a fiftieth through. */
+const MOST_TAKEN = -Math.log(0.02)
+
+/** Sums of three neighbours along the rows of one channel. */
+function sumAcross(data: Picture['data'], channels: number, c: number, width: number, out: Uint16Array): void {
+  const last = width - 1
+  for (let i = 0, p = c, x = 0; i < out.length; i++, p += channels) {
+    const own = data[p]!
+    out[i] = (x > 0 ? data[p - channels]! : own) + own + (x < last ? data[p + channels]! : own)
+    x = x === last ? 0 : x + 1
+  }
+}
+/** What three such rows took from the empty light. */
+function logDown(
+  lines: Uint16Array,
+  log: Float32Array,
+  mask: Uint8Array,
+  width: number,
+  height: number,
+  out: Float32Array,
+): void {
+  for (let y = 0; y < height; y++) {
+    const row = y * width
+    const above = y > 0 ? -width : 0
+    const below = y < height - 1 ? width : 0
+    for (let i = row; i < row + width; i++)
+      if (mask[i] === 1) out[i] = log[i]! - LOG_OF_SUM[lines[i + above]! + lines[i]! + lines[i + below]!]!
+  }
+}
+export function takenOf({ width, height, channels, data }: Picture, field: Field): Taken {
   const n = width * height
-  const smooth = [blurred(red, 1), blurred(green, 1), blurred(blue, 1)]
-  // The lamp of this frame: flicker and phones change all of it at once.
-  const out = [0, 1, 2].map((c) => {
-    const light = field.light[c]!
-    const ratios: number[] = []
-    for (let i = 0; i < n; i += 37) if (field.mask[i] === 1) ratios.push(smooth[c]!.data[i]! / light[i]!)
-    const gain = rank(ratios, 0.7)
+  const { mask } = field
+  const lines = new Uint16Array(n)
+  const [red, green, blue] = [0, 1, 2].map((c) => {
     const taken = new Float32Array(n)
-    for (let i = 0; i < n; i++)
-      if (field.mask[i] === 1) taken[i] = -Math.log(Math.max(0.02, smooth[c]!.data[i]! / (light[i]! * gain)))
+    sumAcross(data, channels, c, width, lines)
+    logDown(lines, field.logLight[c]!, mask, width, height, taken)
+    // The lamp of this frame: flicker and phones change all of it at once.
+    const samples: number[] = []
+    for (let i = 0; i < n; i += 37) if (mask[i] === 1) samples.push(taken[i]!)
+    const lamp = rank(samples, 0.3)
+    for (let i = 0; i < n; i++) if (mask[i] === 1) taken[i] = Math.min(MOST_TAKEN, taken[i]! - lamp)
     return taken
   }) as [Float32Array, Float32Array, Float32Array]
   const most = new Float32Array(n)
   const ground: number[] = []
   for (let i = 0; i < n; i++) {
-    const [a, b, c] = [out[0][i]!, out[1][i]!, out[2][i]!]
-    const high = Math.max(a, b, c)
-    most[i] = 0.5 * high + 0.5 * ((a + b + c) / 3)
-    if (i % 23 === 0 && field.mask[i] === 1) ground.push(most[i]!)
+    const a = red[i]!
+    const b = green[i]!
+    const c = blue[i]!
+    const high = a > b ? (a > c ? a : c) : b > c ? b : c
+    most[i] = 0.5 * high + (a + b + c) / 6
+    if (i % 23 === 0 && mask[i] === 1) ground.push(most[i]!)
   }
   // The ground is the lower two thirds: its scatter by the middle of what lies around its middle.
   const middle = rank(ground.slice(), 0.4)
   const low = ground.filter((value) => value <= middle).map((value) => middle - value)
   const noise = Math.max(0.004, 1.48 * rank(low, 0.5))
   for (let i = 0; i < n; i++) most[i]! -= middle
-  return { width, height, red: out[0], green: out[1], blue: out[2], most, noise }
+  return { width, height, red, green, blue, most, noise }
 }
 
 /** What is darker than a level, and what hangs on it and is darker than a lower one: the pale parts of a body. */
@@ -109,24 +142,37 @@ function grown(
   return set
 }
 
-/** Chamfer distance to the outside, px, of the pixels that are set. */
+/** Chamfer distance to the outside, px, of the pixels that are set; beyond the picture is outside. */
 function distances(set: Uint8Array, width: number, height: number): Float32Array {
   const d = new Float32Array(width * height)
-  const far = 1e6
-  for (let i = 0; i < d.length; i++) d[i] = set[i] === 1 ? far : 0
-  const at = (x: number, y: number) => (x < 0 || y < 0 || x >= width || y >= height ? 0 : d[y * width + x]!)
-  for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x
-      if (d[i] === 0) continue
-      d[i] = Math.min(d[i]!, at(x - 1, y) + 1, at(x, y - 1) + 1, at(x - 1, y - 1) + 1.414, at(x + 1, y - 1) + 1.414)
+  const last = d.length - width
+  for (let i = 0; i < d.length; i++) {
+    if (set[i] === 0) continue
+    const x = i % width
+    if (i < width || i >= last || x === 0 || x === width - 1) {
+      d[i] = 1
+      continue
     }
-  for (let y = height - 1; y >= 0; y--)
-    for (let x = width - 1; x >= 0; x--) {
-      const i = y * width + x
-      if (d[i] === 0) continue
-      d[i] = Math.min(d[i]!, at(x + 1, y) + 1, at(x, y + 1) + 1, at(x + 1, y + 1) + 1.414, at(x - 1, y + 1) + 1.414)
-    }
+    let near = d[i - 1]! + 1
+    let other = d[i - width]! + 1
+    if (other < near) near = other
+    other = d[i - width - 1]! + 1.414
+    if (other < near) near = other
+    other = d[i - width + 1]! + 1.414
+    d[i] = other < near ? other : near
+  }
+  for (let i = d.length - 1; i >= 0; i--) {
+    let near = d[i]!
+    if (near <= 1) continue
+    let other = d[i + 1]! + 1
+    if (other < near) near = other
+    other = d[i + width]! + 1
+    if (other < near) near = other
+    other = d[i + width + 1]! + 1.414
+    if (other < near) near = other
+    other = d[i + width - 1]! + 1.414
+    d[i] = other < near ? other : near
+  }
   return d
 }
 
@@ -141,22 +187,21 @@ const LEAST_THICK = 3
  */
 export function bodiesOf(taken: Taken, field: Field, least: number, level = Math.max(0.06, 4.5 * taken.noise)): Body[] {
   const { width, height, most } = taken
-  const n = width * height
   const set = grown(most, field.mask, width, height, level, 0.45 * level)
   fillHoles(set, field.mask, width, height, 40 * least)
   const tight = drawnIn(set, taken, distances(set, width, height))
   const d = distances(tight, width, height)
-  const labels = parted(tight, d, width, height)
-  const lists = new Map<number, number[]>()
-  for (let i = 0; i < n; i++) {
-    const label = labels[i]!
-    if (label === 0) continue
-    const list = lists.get(label)
-    if (list) list.push(i)
-    else lists.set(label, [i])
-  }
+  const { labels, order, count } = parted(tight, d, width, height)
+  const from = new Int32Array(count + 1)
+  for (const i of order) from[labels[i]! + 1]!++
+  for (let k = 0; k < count; k++) from[k + 1]! += from[k]!
+  const at = from.slice()
+  const sorted = new Int32Array(order.length)
+  for (const i of order) sorted[at[labels[i]!]!++] = i
   const found: Body[] = []
-  for (const list of lists.values()) if (list.length >= 0.7 * least) found.push(bodyOf(list, taken, field, d, level))
+  for (let k = 0; k < count; k++)
+    if (from[k + 1]! - from[k]! >= Math.max(1, 0.7 * least))
+      found.push(bodyOf(sorted.slice(from[k], from[k + 1]), taken, field, d, level))
   return found
 }
 
@@ -187,41 +232,69 @@ function drawnIn(set: Uint8Array, taken: Taken, d: Float32Array): Uint8Array {
   return out
 }
 
-/** Ground inside of a body belongs to it: the pale middle of a shell. */
+/** Ground inside of a body belongs to it: the pale middle of a shell. What hangs together with the edge is none. */
 function fillHoles(set: Uint8Array, mask: Uint8Array, width: number, height: number, most: number): void {
   const n = width * height
   const seen = new Uint8Array(n)
-  const stack: number[] = []
-  for (let start = 0; start < n; start++) {
-    if (set[start] === 1 || seen[start] === 1) continue
-    const hole: number[] = []
-    let open = false
-    stack.push(start)
-    seen[start] = 1
-    while (stack.length > 0) {
-      const i = stack.pop()!
-      if (hole.length <= most) hole.push(i)
+  const stack = new Int32Array(n)
+  /** All empty ground that hangs together with what lies on the stack; how much it is. */
+  const flood = (from: number, keep: number[] | null): number => {
+    let top = from
+    let count = 0
+    while (top > 0) {
+      const i = stack[--top]!
+      count++
+      if (keep !== null && count <= most) keep.push(i)
       const x = i % width
-      if (x === 0 || x === width - 1 || i < width || i >= n - width || mask[i] === 0) open = true
-      for (const j of [i - 1, i + 1, i - width, i + width]) {
-        if (j < 0 || j >= n || seen[j] === 1 || set[j] === 1) continue
-        if (Math.abs((j % width) - x) > 1) continue
-        seen[j] = 1
-        stack.push(j)
+      if (x > 0 && seen[i - 1] === 0 && set[i - 1] === 0) {
+        seen[i - 1] = 1
+        stack[top++] = i - 1
+      }
+      if (x < width - 1 && seen[i + 1] === 0 && set[i + 1] === 0) {
+        seen[i + 1] = 1
+        stack[top++] = i + 1
+      }
+      if (i >= width && seen[i - width] === 0 && set[i - width] === 0) {
+        seen[i - width] = 1
+        stack[top++] = i - width
+      }
+      if (i < n - width && seen[i + width] === 0 && set[i + width] === 0) {
+        seen[i + width] = 1
+        stack[top++] = i + width
       }
     }
-    if (!open && hole.length <= most) for (const i of hole) set[i] = 1
+    return count
+  }
+  let top = 0
+  for (let i = 0; i < n; i++) {
+    if (set[i] === 1) continue
+    const x = i % width
+    if (mask[i] === 0 || i < width || i >= n - width || x === 0 || x === width - 1) {
+      seen[i] = 1
+      stack[top++] = i
+    }
+  }
+  flood(top, null)
+  for (let start = 0; start < n; start++) {
+    if (set[start] === 1 || seen[start] === 1) continue
+    seen[start] = 1
+    stack[0] = start
+    const hole: number[] = []
+    if (flood(1, hole) <= most) for (const i of hole) set[i] = 1
   }
 }
 
 /** Labels of bodies: those that only touch are parted where they draw in, from their thick places outward. */
-function parted(set: Uint8Array, d: Float32Array, width: number, height: number): Int32Array {
+function parted(
+  set: Uint8Array,
+  d: Float32Array,
+  width: number,
+  height: number,
+): { readonly labels: Int32Array; readonly order: Int32Array; readonly count: number } {
   const n = width * height
   const labels = new Int32Array(n)
+  const order = thickestFirst(set, d)
   // From the thickest down: each pixel joins what it touches, or begins a peak of its own.
-  const order: number[] = []
-  for (let i = 0; i < n; i++) if (set[i] === 1) order.push(i)
-  order.sort((a, b) => d[b]! - d[a]!)
   const parent: number[] = [0]
   const peak: number[] = [0]
   const find = (label: number): number => {
@@ -256,12 +329,32 @@ function parted(set: Uint8Array, d: Float32Array, width: number, height: number)
     }
     labels[i] = own
   }
-  for (let i = 0; i < n; i++) if (labels[i] !== 0) labels[i] = find(labels[i]!)
-  return labels
+  for (const i of order) labels[i] = find(labels[i]!)
+  return { labels, order, count: parent.length }
+}
+/** Pixels that are set, from the deepest inside outward, by steps of a thirty-second of a pixel. */
+function thickestFirst(set: Uint8Array, d: Float32Array): Int32Array {
+  let most = 0
+  let count = 0
+  for (let i = 0; i < set.length; i++)
+    if (set[i] === 1) {
+      count++
+      if (d[i]! > most) most = d[i]!
+    }
+  const steps = Math.floor(most * 32) + 1
+  const from = new Int32Array(steps + 1)
+  const stepOf = (i: number) => steps - 1 - Math.floor(d[i]! * 32)
+  for (let i = 0; i < set.length; i++) if (set[i] === 1) from[stepOf(i) + 1]!++
+  for (let k = 0; k < steps; k++) from[k + 1]! += from[k]!
+  const order = new Int32Array(count)
+  for (let i = 0; i < set.length; i++) if (set[i] === 1) order[from[stepOf(i)]!++] = i
+  return order
 }
 
 const DIRECTIONS = 24
-function bodyOf(list: readonly number[], taken: Taken, field: Field, d: Float32Array, level: number): Body {
+const COS = Float64Array.from({ length: DIRECTIONS }, (_, k) => Math.cos((Math.PI * k) / DIRECTIONS))
+const SIN = Float64Array.from({ length: DIRECTIONS }, (_, k) => Math.sin((Math.PI * k) / DIRECTIONS))
+function bodyOf(list: Int32Array, taken: Taken, field: Field, d: Float32Array, level: number): Body {
   const { width, height } = taken
   let sx = 0
   let sy = 0
@@ -305,7 +398,8 @@ function bodyOf(list: readonly number[], taken: Taken, field: Field, d: Float32A
   const angle = 0.5 * Math.atan2(2 * xy, xx - yy)
   const [ca, sa] = [Math.cos(angle), Math.sin(angle)]
   let [lowA, highA, lowB, highB, cube] = [Infinity, -Infinity, Infinity, -Infinity, 0]
-  const reach = Array.from({ length: DIRECTIONS }, () => [Infinity, -Infinity])
+  const nearest = new Float64Array(DIRECTIONS).fill(Infinity)
+  const furthest = new Float64Array(DIRECTIONS).fill(-Infinity)
   let rimSum = 0
   let rimCount = 0
   let coreSum = 0
@@ -320,15 +414,14 @@ function bodyOf(list: readonly number[], taken: Taken, field: Field, d: Float32A
     if (a > highA) highA = a
     if (b < lowB) lowB = b
     if (b > highB) highB = b
-    cube += a ** 3
+    cube += a * a * a
     if (d[i]! <= 2) {
       rimSum += taken.most[i]!
       rimCount++
       for (let k = 0; k < DIRECTIONS; k++) {
-        const t = (Math.PI * k) / DIRECTIONS
-        const p = dx * Math.cos(t) + dy * Math.sin(t)
-        if (p < reach[k]![0]!) reach[k]![0] = p
-        if (p > reach[k]![1]!) reach[k]![1] = p
+        const p = dx * COS[k]! + dy * SIN[k]!
+        if (p < nearest[k]!) nearest[k] = p
+        if (p > furthest[k]!) furthest[k] = p
       }
     } else if (d[i]! >= deep) {
       coreSum += taken.most[i]!
@@ -338,7 +431,7 @@ function bodyOf(list: readonly number[], taken: Taken, field: Field, d: Float32A
   const spread = Math.sqrt(Math.max(1e-9, (xx * ca * ca + 2 * xy * ca * sa + yy * sa * sa) / area))
   const length = highA - lowA + 1
   const across = highB - lowB + 1
-  const widths = reach.map(([low, high]) => high! - low! + 1)
+  const widths = Array.from(furthest, (high, k) => high - nearest[k]! + 1)
   // Hull by Cauchy: its outline is π times the mean width; its area as that of an ellipse with the same two extents.
   const outline = (Math.PI * widths.reduce((sum, one) => sum + one, 0)) / DIRECTIONS
   const longest = Math.max(...widths)
@@ -346,7 +439,9 @@ function bodyOf(list: readonly number[], taken: Taken, field: Field, d: Float32A
   const hull = Math.max(area, Math.min((Math.PI / 4) * longest * narrow * 1.27, outline ** 2 / (4 * Math.PI)))
   const mean = (red + green + blue) / (3 * area)
   const [mr, mg, mb] = [red / area, green / area, blue / area]
-  const meanMost = list.reduce((sum, i) => sum + taken.most[i]!, 0) / area
+  let meanMost = 0
+  for (const i of list) meanMost += taken.most[i]!
+  meanMost /= area
   return {
     x: cx,
     y: cy,
@@ -366,12 +461,12 @@ function bodyOf(list: readonly number[], taken: Taken, field: Field, d: Float32A
     cut,
     shown: !cut || isShown(list, width, height, field),
     thick: 2 * thick,
-    pixels: Int32Array.from(list),
+    pixels: list,
   }
 }
 
 /** Of a body at the edge: whether it grows narrower towards the edge, so that its widest place is in sight. */
-function isShown(list: readonly number[], width: number, height: number, field: Field): boolean {
+function isShown(list: Int32Array, width: number, height: number, field: Field): boolean {
   let [left, right, top, bottom] = [Infinity, -1, Infinity, -1]
   const columns = new Map<number, number>()
   const rows = new Map<number, number>()
@@ -403,7 +498,7 @@ function isShown(list: readonly number[], width: number, height: number, field: 
 }
 
 /** Mean slope of darkness at the rim, a px. */
-function edgeOf(list: readonly number[], taken: Taken, d: Float32Array, level: number): number {
+function edgeOf(list: Int32Array, taken: Taken, d: Float32Array, level: number): number {
   const { width, most } = taken
   let sum = 0
   let n = 0

@@ -57,14 +57,14 @@ export function blurred({ width, height, data }: Plane, radius: number): Plane {
   return { width, height, data: out }
 }
 
-/** The value under which a share of a list lies; the list is put in order. */
-export function rank(values: number[] | Float32Array, share: number): number {
-  if (values.length === 0) return 0
-  values.sort((a: number, b: number) => a - b)
+/** The value under which a share of a list lies; a typed list is put in order. */
+export function rank(list: readonly number[] | Float32Array, share: number): number {
+  if (list.length === 0) return 0
+  const values = (list instanceof Float32Array ? list : Float64Array.from(list)).sort()
   return values[Math.min(values.length - 1, Math.max(0, Math.round(share * (values.length - 1))))]!
 }
 /** Middle of a list that stays as it is. */
-export const middleOf = (values: readonly number[]): number => rank([...values], 0.5)
+export const middleOf = (values: readonly number[]): number => rank(values, 0.5)
 
 /** Solves A x = b for a small system, in place, with the largest pivot first. Singular rows give 0. */
 export function solve(a: number[][], b: number[]): number[] {

@@ -6,6 +6,8 @@ export interface Field {
   readonly mask: Uint8Array
   /** Brightness with nothing in it, per channel, of a frame of middle gain. */
   readonly light: readonly [Float32Array, Float32Array, Float32Array]
+  /** Natural logarithm of it. */
+  readonly logLight: readonly [Float32Array, Float32Array, Float32Array]
   readonly round: boolean
 }
 
@@ -32,9 +34,19 @@ export function fieldOf(frames: readonly (readonly [Plane, Plane, Plane])[]): Fi
   const lasting = [0, 1, 2].map((c) => {
     const out = new Float32Array(n)
     const values = new Float32Array(frames.length)
+    const at = frames.length < 4 ? frames.length - 1 : Math.round(0.75 * (frames.length - 1))
     for (let i = 0; i < n; i++) {
-      for (let f = 0; f < frames.length; f++) values[f] = frames[f]![c]!.data[i]!
-      out[i] = frames.length < 4 ? Math.max(...values) : rank(values.slice(), 0.75)
+      for (let f = 0; f < frames.length; f++) {
+        // Put in order as they come: twelve of them at most.
+        const value = frames[f]![c]!.data[i]!
+        let k = f
+        while (k > 0 && values[k - 1]! > value) {
+          values[k] = values[k - 1]!
+          k--
+        }
+        values[k] = value
+      }
+      out[i] = values[at]!
     }
     return out
   }) as [Float32Array, Float32Array, Float32Array]
@@ -65,7 +77,8 @@ export function fieldOf(frames: readonly (readonly [Plane, Plane, Plane])[]): Fi
   ) as [Float32Array, Float32Array, Float32Array]
   if (round) for (const c of [0, 1, 2]) ringed(lasting[c]!, light[c]!, mask, width)
   for (const c of [0, 1, 2]) settled(lasting[c]!, light[c]!, mask, width, height)
-  return { mask, light, round }
+  const logLight = light.map((one) => one.map(Math.log)) as unknown as Field['logLight']
+  return { mask, light, logLight, round }
 }
 
 /** The soft fall of light towards the rim of a round field: by rings about its middle, the brighter of each. */

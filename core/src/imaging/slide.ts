@@ -59,7 +59,7 @@ export class SlideReader {
   }
   add(picture: Picture): readonly Body[] {
     const least = Math.max(6, (Math.PI / 4) * (LEAST_UM / this.meta.umPerPx) ** 2 * 0.6)
-    const bodies = bodiesOf(takenOf(channelsOf(picture), this.field), this.field, least)
+    const bodies = bodiesOf(takenOf(picture, this.field), this.field, least)
     this.frames.push(bodies)
     return bodies
   }
@@ -170,6 +170,7 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
   const tracks = tracksOf(frames, drift, meta.fps, meta.umPerPx)
   const need = Math.min(LEAST_FRAMES, Math.max(1, Math.floor(0.6 * frames.length)))
   const objects: SlideObject[] = []
+  const cells: { readonly at: number; readonly fits: readonly number[] }[] = []
   for (const track of joined(resewn(tracks))) {
     // Less than sixty per cent in sight is not shown: what the edge cuts counts only with its middle well inside.
     const shown = track.spots.filter(({ body }) => body.shown)
@@ -178,8 +179,10 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
     const motion = motionOf(track, meta)
     const named = nameOf(look, motion)
     if (named === null) continue
+    const { fits: cell, ...kind } = named
+    if (cell) cells.push({ at: objects.length, fits: cell })
     objects.push({
-      ...named,
+      ...kind,
       lengthUm: look.length,
       widthUm: look.width,
       moving: motion.moving,
@@ -189,7 +192,12 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
       path: track.spots.map(({ frame, body }) => ({ frame, x: body.x, y: body.y })),
     })
   }
-  return summed(objects, frames.length, field.round)
+  const mixed = mixedOf(cells.map((one) => one.fits))
+  cells.forEach(({ at }, i) => {
+    const { genus, sure } = mixed.of[i]!
+    objects[at] = { ...objects[at]!, genus: GENERA[genus]!.id, sure }
+  })
+  return summed(objects, frames.length, field.round, apartOf(cells, objects))
 }
 
 /** Pigment: how much more blue than red it takes, share of the blue. Clear things take both alike. */
@@ -312,7 +320,10 @@ function together(a: Body, b: Body): Body {
 }
 
 /** Class and kind of one object; null where it is sand, air or detritus. */
-function nameOf(look: Look, motion: Motion): Pick<SlideObject, 'class' | 'genus' | 'sure'> | null {
+function nameOf(
+  look: Look,
+  motion: Motion,
+): (Pick<SlideObject, 'class' | 'genus' | 'sure'> & { readonly fits?: readonly number[] }) | null {
   const { red, green, blue, aspect, length, thick } = look
   const pigment = pigmentOf(look)
   // Threads: long for their thickness however they bend.
@@ -354,8 +365,7 @@ function nameOf(look: Look, motion: Motion): Pick<SlideObject, 'class' | 'genus'
     if (pigment < BROWN) return look.fill > 0.7 ? { class: 'diatom', genus: 'diatom', sure: 1 } : null
     if (aspect > 1.95) return { class: 'diatom', genus: 'diatom', sure: 1 }
   }
-  const genus = genusOf(look, motion)
-  return { class: 'dinoflagellate', genus: genus.id, sure: genus.sure }
+  return { class: 'dinoflagellate', genus: '', sure: 0, fits: fitsOf(look, motion) }
 }
 
 /** How well a value fits a range: 1 inside, falling off outside by a third of its width or a tenth of its ends. */
@@ -368,28 +378,87 @@ function fits(value: number, [low, high]: readonly [number, number], soft: numbe
   return Math.exp(-0.5 * z * z - 0.25 * inside * inside)
 }
 
-/** The genus of a dinoflagellate by the table's ranges. @source handbook 60 §6 */
-function genusOf(look: Look, motion: Motion): { readonly id: string; readonly sure: number } {
-  let total = 0
-  let best = { id: GENERA[0]!.id, weight: -1 }
-  for (const genus of GENERA) {
-    const weight =
+/** How well one cell fits each genus of the table, in its order. @source handbook 60 §6 */
+function fitsOf(look: Look, motion: Motion): number[] {
+  return GENERA.map((genus) =>
+    Math.max(
+      1e-5,
       fits(look.length, genus.length, 0.12 * look.length) *
-      fits(look.width, genus.width, 0.12 * look.width) *
-      fits(look.aspect, genus.aspect, 0.1) *
-      (motion.moving ? fits(motion.speed, genus.speed, 0.3 * motion.speed + 10) : 0.6) *
-      (genus.pointed ? fits(look.skew, [0.15, 0.8], 0.06) : fits(look.skew, genus.lopsided ?? [0, 0.1], 0.06))
-    total += weight
-    if (weight > best.weight) best = { id: genus.id, weight }
+        fits(look.width, genus.width, 0.12 * look.width) *
+        fits(look.aspect, genus.aspect, 0.1) *
+        (motion.moving ? fits(motion.speed, genus.speed, 0.3 * motion.speed + 10) : 0.6) *
+        (genus.pointed ? fits(look.skew, [0.15, 0.8], 0.06) : fits(look.skew, genus.lopsided ?? [0, 0.1], 0.06)),
+    ),
+  )
+}
+
+/** Cells fewer than this of a genus are rather odd ones of another: one film rarely holds more than two. EST */
+const STRAY = 0.6
+/**
+ * The genera of a clip together: cells of one film are alike, so each is heard with all the others. Shares of genera by
+ * expectation and maximum, with a genus that hardly one cell calls for let go.
+ */
+function mixedOf(cells: readonly (readonly number[])[]): {
+  readonly of: readonly { readonly genus: number; readonly sure: number }[]
+} {
+  const k = GENERA.length
+  let shares = new Array<number>(k).fill(1 / k)
+  const stray = Math.min(STRAY, 0.12 * cells.length)
+  const each = (fit: readonly number[]) => {
+    const all = fit.reduce((sum, one, g) => sum + one * shares[g]!, 0)
+    return fit.map((one, g) => (one * shares[g]!) / Math.max(1e-12, all))
   }
-  return { id: best.id, sure: total > 0 ? best.weight / total : 0 }
+  for (let round = 0; round < 80; round++) {
+    const sums = new Array<number>(k).fill(0)
+    for (const fit of cells) each(fit).forEach((one, g) => (sums[g]! += one))
+    const kept = sums.map((one) => Math.max(0, one - stray))
+    const all = kept.reduce((sum, one) => sum + one, 0)
+    if (all <= 0) break
+    shares = kept.map((one) => one / all)
+  }
+  return {
+    of: cells.map((fit) => {
+      const chances = each(fit)
+      const genus = chances.indexOf(Math.max(...chances))
+      return { genus, sure: chances[genus]! }
+    }),
+  }
 }
 
 const CLASSES: readonly ObjectClass[] = ['diatom', 'dinoflagellate', 'cyanobacteria', 'green', 'ciliate', 'other']
+/** Nearer together than this, natural logarithm of odds, two genera are not told apart. EST */
+const LEAST_APART = 0.7
 /** Of two genera the second with this share of the first or more: neither leads. @source the slides' own rule */
 const NEAR = 0.85
 
-function summed(objects: readonly SlideObject[], frames: number, round: boolean): SlideAnswer {
+/** Cells that are heard for a genus as if each were another: their faults are alike. EST */
+const HEARD = 4
+/** How much likelier the leading genus is than the next best for the same cells, natural logarithm; and which that is. */
+function apartOf(
+  cells: readonly { readonly at: number; readonly fits: readonly number[] }[],
+  objects: readonly SlideObject[],
+): { readonly by: number; readonly other: string } {
+  const counts = new Map<string, number>()
+  for (const { at } of cells) counts.set(objects[at]!.genus, (counts.get(objects[at]!.genus) ?? 0) + 1)
+  const first = [...counts].sort((a, b) => b[1] - a[1])[0]?.[0]
+  if (first === undefined) return { by: Infinity, other: '' }
+  const own = GENERA.findIndex(({ id }) => id === first)
+  const mine = cells.filter(({ at }) => objects[at]!.genus === first)
+  const list = GENERA.map(({ id }, g) => ({
+    other: id,
+    by:
+      g === own
+        ? Infinity
+        : middleOf(mine.map(({ fits: cell }) => Math.log(cell[own]! / cell[g]!))) * Math.min(HEARD, mine.length),
+  })).sort((a, b) => a.by - b.by)
+  return list[0]!
+}
+function summed(
+  objects: readonly SlideObject[],
+  frames: number,
+  round: boolean,
+  apart: { readonly by: number; readonly other: string },
+): SlideAnswer {
   const counts = Object.fromEntries(CLASSES.map((name) => [name, 0])) as Record<ObjectClass, number>
   const perFrame = { ...counts }
   for (const one of objects) {
@@ -401,26 +470,31 @@ function summed(objects: readonly SlideObject[], frames: number, round: boolean)
   const order = Object.entries(genera).sort((a, b) => b[1] - a[1])
   const [first, second] = order
   if (!first) return { objects, counts, perFrame, genera, leading: null, chance: 1, doubt: null, round }
-  // How sure the leading one is: by its own cells, and by how far the second lies behind.
-  const sure = middleOf(
-    objects.filter(({ genus, class: kind }) => kind === 'dinoflagellate' && genus === first[0]).map((one) => one.sure),
-  )
-  const apart = second ? 1 - second[1] / first[1] : 1
+  // A path that broke counts twice; the frames it was seen in do not. Both must call for the same one.
+  const seen = (genus: string) =>
+    objects.reduce(
+      (sum, one) => sum + (one.class === 'dinoflagellate' && one.genus === genus ? one.framesVisible : 0),
+      0,
+    )
+  const rival = order.slice(1).find(([genus]) => seen(genus) >= NEAR * seen(first[0]))
   const doubt =
-    second !== undefined && (second[1] >= NEAR * first[1] || first[1] - second[1] < Math.sqrt(first[1] + second[1]))
-      ? `${first[0]} and ${second[0]} are about as many: neither leads.`
-      : first[1] < 2
-        ? 'One cell alone names no bloom: look at more of the slide.'
-        : sure < 0.45
-          ? 'The cells lie between two genera in size and shape: a clip at the higher magnification would tell.'
-          : null
+    rival !== undefined
+      ? `${first[0]} and ${rival[0]} are about as many: neither leads.`
+      : second !== undefined &&
+          (second[1] >= NEAR * first[1] || first[1] - second[1] < 0.8 * Math.sqrt(first[1] + second[1]))
+        ? `${first[0]} and ${second[0]} are about as many: neither leads.`
+        : first[1] < 2
+          ? 'One cell alone names no bloom: look at more of the slide.'
+          : apart.by < LEAST_APART
+            ? `The cells lie between ${first[0]} and ${apart.other} in size and shape: a clip at the higher magnification would tell.`
+            : null
   return {
     objects,
     counts,
     perFrame,
     genera,
     leading: doubt === null ? first[0] : null,
-    chance: Math.min(0.99, sure * Math.min(1, 0.5 + apart)),
+    chance: Math.min(0.99, 1 / (1 + Math.exp(-apart.by))),
     doubt,
     round,
   }
