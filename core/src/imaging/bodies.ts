@@ -45,6 +45,8 @@ export interface Taken {
   readonly green: Float32Array
   readonly blue: Float32Array
   readonly most: Float32Array
+  /** Brightness of this frame beside the clip's, natural logarithm. */
+  readonly lamp: number
   /** Scatter of the empty ground. */
   readonly noise: number
 }
@@ -84,6 +86,7 @@ export function takenOf({ width, height, channels, data }: Picture, field: Field
   const n = width * height
   const { mask } = field
   const lines = new Uint16Array(n)
+  let bright = 0
   const [red, green, blue] = [0, 1, 2].map((c) => {
     const taken = new Float32Array(n)
     sumAcross(data, channels, c, width, lines)
@@ -92,6 +95,7 @@ export function takenOf({ width, height, channels, data }: Picture, field: Field
     const samples: number[] = []
     for (let i = 0; i < n; i += 37) if (mask[i] === 1) samples.push(taken[i]!)
     const lamp = rank(samples, 0.3)
+    bright -= lamp / 3
     for (let i = 0; i < n; i++) if (mask[i] === 1) taken[i] = Math.min(MOST_TAKEN, taken[i]! - lamp)
     return taken
   }) as [Float32Array, Float32Array, Float32Array]
@@ -110,7 +114,7 @@ export function takenOf({ width, height, channels, data }: Picture, field: Field
   const low = ground.filter((value) => value <= middle).map((value) => middle - value)
   const noise = Math.max(0.004, 1.48 * rank(low, 0.5))
   for (let i = 0; i < n; i++) most[i]! -= middle
-  return { width, height, red, green, blue, most, noise }
+  return { width, height, red, green, blue, most, lamp: bright, noise }
 }
 
 /** What is darker than a level, and what hangs on it and is darker than a lower one: the pale parts of a body. */

@@ -19,11 +19,13 @@ export interface SlideObject {
   readonly widthUm: number
   readonly moving: boolean
   readonly speedUmPerS: number
-  /** Turning a second, radians. */
+  /** Turning of its long axis a second, radians. */
   readonly turning: number
+  /** Steady turning of its way a second, radians, to one side: high in circles, near nothing in straight runs. */
+  readonly circling: number
   readonly framesVisible: number
   /** Where it was, frame by frame, px of the picture. */
-  readonly path: readonly { readonly frame: number; readonly x: number; readonly y: number }[]
+  readonly path: readonly { readonly frame: number; readonly x: number; readonly y: number; readonly angle: number }[]
 }
 export interface SlideAnswer {
   readonly objects: readonly SlideObject[]
@@ -37,6 +39,8 @@ export interface SlideAnswer {
   /** Why it cannot be told, in words; null where it can. */
   readonly doubt: string | null
   readonly round: boolean
+  /** What is wrong with the clip, and what to do: a clear sentence each. */
+  readonly faults: readonly string[]
 }
 
 /** Frames of which the empty light is taken. */
@@ -50,6 +54,7 @@ const LEAST_UM = 4
 export class SlideReader {
   private readonly field: Field
   private readonly frames: Body[][] = []
+  private readonly lamps: number[] = []
   constructor(
     some: readonly Picture[],
     private readonly meta: ClipMeta,
@@ -59,12 +64,15 @@ export class SlideReader {
   }
   add(picture: Picture): readonly Body[] {
     const least = Math.max(6, (Math.PI / 4) * (LEAST_UM / this.meta.umPerPx) ** 2 * 0.6)
-    const bodies = bodiesOf(takenOf(picture, this.field), this.field, least)
+    const taken = takenOf(picture, this.field)
+    const bodies = bodiesOf(taken, this.field, least)
     this.frames.push(bodies)
+    this.lamps.push(taken.lamp)
     return bodies
   }
   answer(): SlideAnswer {
-    return judge(this.frames, this.field, this.meta)
+    const answer = judge(this.frames, this.field, this.meta)
+    return { ...answer, faults: faultsOf(this.frames, this.lamps, this.meta, answer) }
   }
 }
 
@@ -124,6 +132,7 @@ interface Motion {
   readonly speed: number
   readonly span: number
   readonly turning: number
+  readonly circling: number
 }
 
 function motionOf(track: Track, { fps, umPerPx }: ClipMeta): Motion {
@@ -162,10 +171,52 @@ function motionOf(track: Track, { fps, umPerPx }: ClipMeta): Motion {
   const noise = Math.max(1.5 * umPerPx, 3) + 3 * flicker
   const fast = steps.filter((one) => one > 0.5 * rank([...steps], 0.9))
   const speed = steps.length === 0 ? 0 : middleOf(fast.length > 2 ? fast : steps)
-  return { moving: span > noise, speed, span, turning: turnedN === 0 ? 0 : (turned / turnedN) * fps }
+  return {
+    moving: span > noise,
+    speed,
+    span,
+    turning: turnedN === 0 ? 0 : (turned / turnedN) * fps,
+    circling: circlingOf(spots, fps),
+  }
 }
 
-function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMeta): SlideAnswer {
+/** Fewer frames than this tell nothing of what moves. */
+const FEWEST_FRAMES = 5
+/** Coarser than this a small cell is a few pixels, µm a pixel. */
+const COARSEST = 2.4
+/** Softer than this an outline is a guess, darkness a px at the middle of the bodies. */
+const SOFTEST = 0.02
+/** A lamp that changes by more from frame to frame flickers, share. */
+const FLICKER = 0.04
+
+/** What is wrong with a clip as a clip: told in words, beside whatever was found all the same. */
+function faultsOf(
+  frames: readonly (readonly Body[])[],
+  lamps: readonly number[],
+  { umPerPx }: ClipMeta,
+  answer: Omit<SlideAnswer, 'faults'>,
+): string[] {
+  const found: string[] = []
+  if (frames.length < FEWEST_FRAMES)
+    found.push(
+      `Only ${frames.length === 1 ? 'one picture' : `${frames.length} pictures`}: what moves cannot be told. Film for five seconds or more.`,
+    )
+  if (umPerPx > COARSEST)
+    found.push(
+      `A pixel is ${umPerPx.toFixed(1)} µm: small cells are a few pixels here. Four hundred times, and the phone close to the eyepiece.`,
+    )
+  const bodies = frames.flatMap((one) => one)
+  if (answer.objects.length === 0)
+    found.push('Nothing like a cell was found. Is it the slide, in focus and lit from below?')
+  else if (middleOf(bodies.map(({ sharp }) => sharp)) < SOFTEST)
+    found.push('Out of focus: outlines are soft. Focus on one cell, then film.')
+  const middle = middleOf(lamps)
+  if (lamps.length > 4 && middleOf(lamps.map((one) => Math.abs(one - middle))) > FLICKER)
+    found.push('The lamp flickers. It was taken out of the measures; a lamp on mains current or daylight does not.')
+  return found
+}
+
+function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMeta): Omit<SlideAnswer, 'faults'> {
   const drift = driftOf(frames, meta.umPerPx)
   const tracks = tracksOf(frames, drift, meta.fps, meta.umPerPx)
   const need = Math.min(LEAST_FRAMES, Math.max(1, Math.floor(0.6 * frames.length)))
@@ -189,7 +240,8 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
       speedUmPerS: motion.moving ? motion.speed : 0,
       turning: motion.turning,
       framesVisible: shown.length,
-      path: track.spots.map(({ frame, body }) => ({ frame, x: body.x, y: body.y })),
+      circling: motion.circling,
+      path: track.spots.map(({ frame, body }) => ({ frame, x: body.x, y: body.y, angle: body.angle })),
     })
   }
   const mixed = mixedOf(cells.map((one) => one.fits))
@@ -198,6 +250,26 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
     objects[at] = { ...objects[at]!, genus: GENERA[genus]!.id, sure }
   })
   return summed(objects, frames.length, field.round, apartOf(cells, objects))
+}
+
+/** Mean change of direction from step to step, to one side, radians a second; steps too short to have one left out. */
+function circlingOf(spots: Track['spots'], fps: number): number {
+  let [sum, count] = [0, 0]
+  let before: number | null = null
+  for (let i = 1; i < spots.length; i++) {
+    const [dx, dy] = [spots[i]!.x - spots[i - 1]!.x, spots[i]!.y - spots[i - 1]!.y]
+    if (spots[i]!.frame - spots[i - 1]!.frame !== 1 || Math.hypot(dx, dy) < 2) {
+      before = null
+      continue
+    }
+    const way = Math.atan2(dy, dx)
+    if (before !== null) {
+      sum += Math.atan2(Math.sin(way - before), Math.cos(way - before))
+      count++
+    }
+    before = way
+  }
+  return count < 3 ? 0 : (Math.abs(sum) / count) * fps
 }
 
 /** Pigment: how much more blue than red it takes, share of the blue. Clear things take both alike. */
@@ -458,7 +530,7 @@ function summed(
   frames: number,
   round: boolean,
   apart: { readonly by: number; readonly other: string },
-): SlideAnswer {
+): Omit<SlideAnswer, 'faults'> {
   const counts = Object.fromEntries(CLASSES.map((name) => [name, 0])) as Record<ObjectClass, number>
   const perFrame = { ...counts }
   for (const one of objects) {

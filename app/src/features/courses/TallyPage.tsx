@@ -1,5 +1,6 @@
 // A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
 import {
+  campaignsCounting,
   groupOf,
   limitOf,
   measurePoints,
@@ -94,6 +95,11 @@ export function TallyPage() {
         </p>
         <h1>{measure.title}</h1>
         <Well>{measure.how}</Well>
+        {campaignsCounting(record, vessel.id, Date.now()).some(({ measure: one }) => one.id === measure.id) && (
+          <Row>
+            <LinkButton to={`/slide/${vessel.id}`}>Count it from a clip</LinkButton>
+          </Row>
+        )}
         {measure.byAnimal ? (
           <HeadCount courseId={course.id} vesselId={vessel.id} measure={measure} step={params.get('step')} />
         ) : (

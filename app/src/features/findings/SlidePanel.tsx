@@ -15,7 +15,7 @@ import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions, type Draft } from '../../data/queries.tsx'
 import { Check, Field } from '../../design/fields.tsx'
-import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { Button, LinkButton, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 
 const Choices = styled.div`
@@ -178,6 +178,11 @@ export function SlidePanel({ finding }: { finding: FindingDocument }) {
               The sample, minute by minute
             </Link>
           </Quiet>
+        )}
+        {!open && (
+          <Row>
+            <LinkButton to={`/slide/${finding.body.vesselId}?finding=${finding.id}`}>Measure a clip of it</LinkButton>
+          </Row>
         )}
         {open && (
           <>

@@ -1,0 +1,194 @@
+// Frames of a clip, decoded by the browser: a video file or a recording by seeking, stills one by one. Nothing is kept whole.
+import type { Picture } from '@brinvo/core/imaging'
+
+export interface FrameSource {
+  /** Size of the pictures as they were taken, px. */
+  readonly width: number
+  readonly height: number
+  readonly frames: number
+  readonly fps: number
+  /** A frame drawn at a size. */
+  picture(index: number, width: number, height: number): Promise<Picture>
+  /** A frame as a picture that can be shown and kept. */
+  still(index: number, width: number, height: number): Promise<Blob>
+  close(): void
+}
+
+/** Frames a second that are looked at, and seconds of a clip that are. */
+export const FPS = 10
+export const MOST_SECONDS = 20
+/** Pictures with more than this are not opened: they would fill the memory of a phone. */
+const MOST_PIXELS = 60_000_000
+/** Longest wait for a browser that shows no frame, ms. */
+const PATIENCE_MS = 8000
+
+const NO_CLIP = 'This browser cannot play that clip. MP4 with H.264 or WebM work; or choose stills of it instead.'
+
+function canvasOf(width: number, height: number): [HTMLCanvasElement, CanvasRenderingContext2D] {
+  const canvas = document.createElement('canvas')
+  canvas.width = width
+  canvas.height = height
+  return [canvas, canvas.getContext('2d', { willReadFrequently: true })!]
+}
+const blobOf = (canvas: HTMLCanvasElement): Promise<Blob> =>
+  new Promise((resolve, reject) =>
+    canvas.toBlob(
+      (blob) => (blob ? resolve(blob) : reject(new Error('This browser could not keep the frame.'))),
+      'image/jpeg',
+      0.88,
+    ),
+  )
+function drawn(image: CanvasImageSource, width: number, height: number): Picture {
+  const [, context] = canvasOf(width, height)
+  context.drawImage(image, 0, 0, width, height)
+  return { width, height, channels: 4, data: context.getImageData(0, 0, width, height).data }
+}
+
+const happens = (target: EventTarget, name: string, fault: string): Promise<void> =>
+  new Promise((resolve, reject) => {
+    const timer = setTimeout(() => done(new Error(fault)), PATIENCE_MS)
+    const done = (cause?: Error) => {
+      clearTimeout(timer)
+      target.removeEventListener(name, good)
+      target.removeEventListener('error', bad)
+      if (cause) reject(cause)
+      else resolve()
+    }
+    const good = () => done()
+    const bad = () => done(new Error(fault))
+    target.addEventListener(name, good)
+    target.addEventListener('error', bad)
+  })
+
+/** A clip in a file, or one that was just recorded. @throws Error with a sentence where it cannot be played. */
+export async function videoSource(file: Blob): Promise<FrameSource> {
+  const video = document.createElement('video')
+  video.muted = true
+  video.playsInline = true
+  video.preload = 'auto'
+  const url = URL.createObjectURL(file)
+  try {
+    const ready = happens(video, 'loadeddata', NO_CLIP)
+    video.src = url
+    await ready
+    if (!Number.isFinite(video.duration)) {
+      // A recording knows its length only when its end was looked for.
+      const known = happens(video, 'durationchange', NO_CLIP)
+      video.currentTime = 1e7
+      await known
+    }
+    if (video.videoWidth === 0 || !(video.duration > 0)) throw new Error(NO_CLIP)
+  } catch (cause) {
+    URL.revokeObjectURL(url)
+    throw cause
+  }
+  const seconds = Math.min(MOST_SECONDS, video.duration)
+  const to = async (index: number) => {
+    // The middle of the frame's time: the edge of two frames shows either.
+    const time = Math.min(video.duration - 0.001, (index + 0.5) / FPS)
+    if (Math.abs(video.currentTime - time) < 0.001) return
+    const there = happens(video, 'seeked', NO_CLIP)
+    video.currentTime = time
+    await there
+  }
+  return {
+    width: video.videoWidth,
+    height: video.videoHeight,
+    frames: Math.max(1, Math.floor(seconds * FPS)),
+    fps: FPS,
+    async picture(index, width, height) {
+      await to(index)
+      return drawn(video, width, height)
+    },
+    async still(index, width, height) {
+      await to(index)
+      const [canvas, context] = canvasOf(width, height)
+      context.drawImage(video, 0, 0, width, height)
+      return blobOf(canvas)
+    },
+    close() {
+      video.removeAttribute('src')
+      video.load()
+      URL.revokeObjectURL(url)
+    },
+  }
+}
+
+/** Stills of one view, in the order of their names. @throws Error with a sentence that names the picture. */
+export async function stillsSource(files: readonly File[], fps: number): Promise<FrameSource> {
+  const list = [...files].sort((a, b) => a.name.localeCompare(b.name, 'en', { numeric: true }))
+  const open = async (file: File): Promise<ImageBitmap> => {
+    try {
+      return await createImageBitmap(file)
+    } catch (cause) {
+      throw new Error(`${file.name} is no picture that this browser can read. JPEG, PNG and WebP work.`, { cause })
+    }
+  }
+  const first = await open(list[0]!)
+  const { width, height } = first
+  first.close()
+  if (width * height > MOST_PIXELS)
+    throw new Error(
+      `${list[0]!.name} has ${Math.round((width * height) / 1e6)} million pixels. Make it smaller first: twelve million are plenty.`,
+    )
+  const bitmapOf = async (index: number): Promise<ImageBitmap> => {
+    const file = list[index]!
+    const bitmap = await open(file)
+    if (bitmap.width === width && bitmap.height === height) return bitmap
+    bitmap.close()
+    throw new Error(
+      `${file.name} is ${bitmap.width} × ${bitmap.height}, and the first picture ${width} × ${height}: all must be of one view.`,
+    )
+  }
+  return {
+    width,
+    height,
+    frames: list.length,
+    fps,
+    async picture(index, w, h) {
+      const bitmap = await bitmapOf(index)
+      const found = drawn(bitmap, w, h)
+      bitmap.close()
+      return found
+    },
+    async still(index, w, h) {
+      const bitmap = await bitmapOf(index)
+      const [canvas, context] = canvasOf(w, h)
+      context.drawImage(bitmap, 0, 0, w, h)
+      bitmap.close()
+      return blobOf(canvas)
+    },
+    close() {},
+  }
+}
+
+/** What was chosen, as frames: one video, or pictures. */
+export function sourceOf(files: readonly File[], fps: number): Promise<FrameSource> {
+  const clip = files.find(
+    (file) => file.type.startsWith('video/') || /\.(mp4|webm|mov|m4v|ogv|avi|mkv)$/i.test(file.name),
+  )
+  if (clip) {
+    if (files.length > 1) throw new Error('One clip at a time, or pictures alone.')
+    return videoSource(clip)
+  }
+  return stillsSource(files, fps)
+}
+
+/** A size for looking: no pixel finer than this, µm, and no side longer than this, px. */
+const FINEST_UM = 0.9
+const LONGEST = 800
+/** How large a frame is drawn for measuring, and what a pixel of it is. */
+export function workingSize(
+  width: number,
+  height: number,
+  umPerPx: number,
+): { readonly width: number; readonly height: number; readonly umPerPx: number } {
+  const scale = Math.min(
+    1,
+    Math.max(umPerPx / FINEST_UM, 320 / Math.max(width, height)),
+    LONGEST / Math.max(width, height),
+  )
+  const w = Math.max(16, Math.round(width * scale))
+  const h = Math.max(16, Math.round(height * scale))
+  return { width: w, height: h, umPerPx: (umPerPx * width) / w }
+}

@@ -1,0 +1,23 @@
+// Measures of running courses that a counted slide answers.
+import type { Protocol } from '../knowledge/protocols.ts'
+import { runningCourses } from '../protocols/plan.ts'
+import type { CourseDocument, KeeperRecord } from '../record/types.ts'
+import type { Measure } from './measures.ts'
+
+/** What a slide counts: classes of objects, and the rest of them. */
+const COUNTED = new Set(['dinoflagellate', 'diatom', 'green', 'cyanobacteria', 'ciliate', 'other', 'rest'])
+
+/** Measures of the courses that run in a vessel and of which every field is a class of objects on a slide. */
+export function campaignsCounting(
+  record: KeeperRecord,
+  vesselId: string,
+  nowMs: number,
+): readonly { readonly course: CourseDocument; readonly measure: Measure }[] {
+  return runningCourses(record, nowMs)
+    .filter(({ body }) => body.vesselId === vesselId)
+    .flatMap((course) =>
+      ((course.body.protocol as unknown as Protocol).campaign?.measures ?? [])
+        .filter(({ fields }) => fields.every(({ id }) => COUNTED.has(id)))
+        .map((measure) => ({ course, measure })),
+    )
+}
