@@ -105,6 +105,17 @@ function motionWord(genus: string, group: readonly SlideObject[]): string {
   return 'swims'
 }
 
+/** Under a twentieth is a passer-by, that says neither yes nor no. @source diagnosis/slide.ts */
+const PASSERS_BY = 5
+/** Less than this beside the most frequent kind: it lives in the film, the film is not it. As for leading genera. EST */
+const MINOR = 0.85
+/** Share in per cent; where it may well be a passer-by's it is held under that: a thread or two make no mat. */
+function shareFor(n: number, most: number, total: number): number {
+  const share = Math.max(1, Math.round((100 * n) / Math.max(1, total)))
+  const minor = shareInterval(n, total).low < PASSERS_BY || n < MINOR * most
+  return minor ? Math.min(share, PASSERS_BY - 1) : share
+}
+
 /** What the drawings of a slide would be chosen for: one kind for each genus found, by its outline, motion, length and share. */
 export function slideClassesOf(count: SlideCount): readonly SlideClass[] {
   const groups = new Map<string, SlideObject[]>()
@@ -113,6 +124,7 @@ export function slideClassesOf(count: SlideCount): readonly SlideClass[] {
     if (list) list.push(one)
     else groups.set(one.genus, [one])
   }
+  const most = Math.max(...[...groups.values()].map((group) => group.length))
   return [...groups].flatMap(([genus, group]): SlideClass[] => {
     const outline = OUTLINES[genus]
     if (outline === undefined) return []
@@ -121,7 +133,7 @@ export function slideClassesOf(count: SlideCount): readonly SlideClass[] {
         outline,
         motion: motionWord(genus, group),
         size: sizeOf(middleOf(group.map((one) => one.lengthUm))),
-        share: Math.max(1, Math.round((100 * group.length) / Math.max(1, count.total))),
+        share: shareFor(group.length, most, count.total),
       },
     ]
   })

@@ -20,6 +20,7 @@ import {
   type SlideCorrections,
   type SlideObject,
 } from '@brinvo/core/imaging'
+import type { SlideTruth } from '@brinvo/core/microscope'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { v7 } from 'uuid'
@@ -33,7 +34,7 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { SlideRun } from '../../workers/slideClient.ts'
 import { FoundOverlay } from './FoundOverlay.tsx'
-import { sourceOf, workingSize, type FrameSource } from './frameSource.ts'
+import { practiceSource, sourceOf, workingSize, type FrameSource, type PracticeSlide } from './frameSource.ts'
 import { RecordDialog } from './RecordDialog.tsx'
 import { ScaleOf, type Scale } from './ScaleOf.tsx'
 
@@ -74,6 +75,7 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
   const [share, setShare] = useState<number | null>(null)
   const [fault, setFault] = useState<string | null>(null)
   const [found, setFound] = useState<Found | null>(null)
+  const [practice, setPractice] = useState<PracticeSlide | null>(null)
   const run = useRef<SlideRun | null>(null)
   useEffect(() => () => run.current?.stop(), [])
   useEffect(() => () => source?.close(), [source])
@@ -83,16 +85,32 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
     },
     [first],
   )
-  const open = async (files: readonly File[]) => {
+  const take = async (make: () => Promise<FrameSource>, called: string, drawn: PracticeSlide | null = null) => {
     setFault(null)
     setFound(null)
     try {
-      const rate = typedNumber(fps)
-      const opened = await sourceOf(files, rate > 0 && rate <= 60 ? rate : 8)
+      const opened = await make()
       const still = await opened.still(0, opened.width, opened.height)
       setSource(opened)
+      setPractice(drawn)
       setFirst(URL.createObjectURL(still))
-      setName(files.length === 1 ? files[0]!.name : plural(files.length, 'picture'))
+      setName(called)
+    } catch (cause) {
+      setFault((cause as Error).message)
+    }
+  }
+  const open = (files: readonly File[]) => {
+    const rate = typedNumber(fps)
+    return take(
+      async () => sourceOf(files, rate > 0 && rate <= 60 ? rate : 8),
+      files.length === 1 ? files[0]!.name : plural(files.length, 'picture'),
+    )
+  }
+  const practise = async () => {
+    try {
+      const drawn = await practiceSource(Math.floor(Math.random() * 1e6))
+      await take(() => Promise.resolve(drawn.source), 'A drawn slide', drawn)
+      setScale({ umPerPx: drawn.umPerPx })
     } catch (cause) {
       setFault((cause as Error).message)
     }
@@ -151,6 +169,7 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
                 A clip or stills from a file
               </Button>
               <Button onPress={() => setCamera(true)}>Film now</Button>
+              <Button onPress={() => void practise()}>A practice slide</Button>
               <div style={{ width: 190 }}>
                 <Field label="Stills: pictures a second" value={fps} onChange={setFps} numeric />
               </div>
@@ -180,13 +199,24 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
           <Tray>
             <Stack>
               <h2>What a pixel is</h2>
-              <ScaleOf
-                picture={first}
-                width={source.width}
-                height={source.height}
-                last={lastUm ?? null}
-                onScale={setScale}
-              />
+              {practice ? (
+                <>
+                  <p>
+                    A pixel is {practice.umPerPx.toFixed(2)} µm. Look first: what moves, how long is it, which would you
+                    say?
+                  </p>
+                  <img src={first} alt="The first frame of a drawn slide" style={{ width: '100%', borderRadius: 10 }} />
+                </>
+              ) : (
+                <ScaleOf
+                  key={name}
+                  picture={first}
+                  width={source.width}
+                  height={source.height}
+                  last={lastUm ?? null}
+                  onScale={setScale}
+                />
+              )}
               <Row $gap={12}>
                 <Button look="main" isDisabled={scale === null || share !== null} onPress={() => void measure()}>
                   Measure the clip
@@ -206,11 +236,12 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
         )}
         {found && source && (
           <Result
-            key={found.frame + found.answer.objects.length}
+            key={`${name} ${found.frame} ${found.answer.objects.length}`}
             found={found}
             vesselId={vesselId}
             findingId={finding?.id ?? null}
             umPerPx={scale?.umPerPx ?? found.umPerPx}
+            truth={practice?.truth ?? null}
           />
         )}
       </Stack>
@@ -265,11 +296,14 @@ function Result({
   vesselId,
   findingId,
   umPerPx,
+  truth,
 }: {
   readonly found: Found
   readonly vesselId: string
   readonly findingId: string | null
   readonly umPerPx: number
+  /** What a drawn slide holds; null where it is a real one. */
+  readonly truth: SlideTruth | null
 }) {
   const { record } = useRecord()
   const { mode } = useDatabase()
@@ -392,7 +426,7 @@ function Result({
             ))}
           </tbody>
         </table>
-        {finding && (
+        {finding && truth === null && (
           <>
             <Check isSelected={whole} onChange={setWhole}>
               That is all there is on the slide
@@ -411,14 +445,25 @@ function Result({
             Goes to “{measure.title}” of {(course.body.protocol as unknown as Protocol).title}.
           </Quiet>
         ))}
-        <Row $gap={12}>
-          <Check isSelected={picture} onChange={setPicture}>
-            keep this frame with it
-          </Check>
-          <Button look="main" isDisabled={kept || count.total === 0} onPress={() => void keep()}>
-            {kept ? 'It is on the ledger' : 'Keep the count'}
-          </Button>
-        </Row>
+        {truth ? (
+          <Well>
+            Drawn were{' '}
+            {OBJECT_CLASSES.filter((kind) => truth.counts[kind] > 0)
+              .map((kind) => `${truth.counts[kind]} ${className(kind)}`)
+              .join(', ')}
+            {truth.leading === null ? '; no genus leads' : `; mostly ${genusTitle(truth.leading)}`}. A practice slide is
+            not kept.
+          </Well>
+        ) : (
+          <Row $gap={12}>
+            <Check isSelected={picture} onChange={setPicture}>
+              keep this frame with it
+            </Check>
+            <Button look="main" isDisabled={kept || count.total === 0} onPress={() => void keep()}>
+              {kept ? 'It is on the ledger' : 'Keep the count'}
+            </Button>
+          </Row>
+        )}
       </Stack>
       {chosen !== null && (
         <PutRight

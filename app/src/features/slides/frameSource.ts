@@ -1,5 +1,7 @@
 // Frames of a clip, decoded by the browser: a video file or a recording by seeking, stills one by one. Nothing is kept whole.
 import type { Picture } from '@brinvo/core/imaging'
+import type { SlideTruth } from '@brinvo/core/microscope'
+import type { PracticeMessage } from '../../workers/practice.worker.ts'
 
 export interface FrameSource {
   /** Size of the pictures as they were taken, px. */
@@ -191,4 +193,55 @@ export function workingSize(
   const w = Math.max(16, Math.round(width * scale))
   const h = Math.max(16, Math.round(height * scale))
   return { width: w, height: h, umPerPx: (umPerPx * width) / w }
+}
+
+export interface PracticeSlide {
+  readonly source: FrameSource
+  readonly umPerPx: number
+  readonly truth: SlideTruth
+}
+/** A slide drawn by the stand-in: what it holds is known, and told only after it was measured. */
+export async function practiceSource(seed: number): Promise<PracticeSlide> {
+  const worker = new Worker(new URL('../../workers/practice.worker.ts', import.meta.url), { type: 'module' })
+  const ask = <T>(message: PracticeMessage): Promise<T> =>
+    new Promise((resolve, reject) => {
+      worker.onmessage = ({ data }: MessageEvent<T>) => resolve(data)
+      worker.onerror = (event) => reject(new Error(event.message || 'The practice slide could not be drawn.'))
+      worker.postMessage(message)
+    })
+  const [width, height, fps] = [480, 360, 8]
+  const { frames, umPerPx, truth } = await ask<{ frames: number; umPerPx: number; truth: SlideTruth }>({
+    kind: 'begin',
+    plan: { seed, level: 'usual', width, height, fps, seconds: 5 },
+  })
+  const canvasFor = async (index: number) => {
+    const picture = await ask<Picture>({ kind: 'frame', index })
+    const [canvas, context] = canvasOf(picture.width, picture.height)
+    const image = context.createImageData(picture.width, picture.height)
+    for (let i = 0, p = 0; i < image.data.length; i += 4, p += 3) {
+      image.data[i] = picture.data[p]!
+      image.data[i + 1] = picture.data[p + 1]!
+      image.data[i + 2] = picture.data[p + 2]!
+      image.data[i + 3] = 255
+    }
+    context.putImageData(image, 0, 0)
+    return canvas
+  }
+  return {
+    umPerPx,
+    truth,
+    source: {
+      width,
+      height,
+      frames,
+      fps,
+      picture: async (index, w, h) => drawn(await canvasFor(index), w, h),
+      async still(index, w, h) {
+        const [canvas, context] = canvasOf(w, h)
+        context.drawImage(await canvasFor(index), 0, 0, w, h)
+        return blobOf(canvas)
+      },
+      close: () => worker.terminate(),
+    },
+  }
 }
