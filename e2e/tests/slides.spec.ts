@@ -1,5 +1,6 @@
 // The slide bench, from a clip to a plan: stills of a drawn drop are measured, one object is put right, the count names the
 // genus and its campaign begins. What is no clip is told in a sentence.
+import { fileURLToPath } from 'node:url'
 import { expect, test } from '@playwright/test'
 import { encode } from 'fast-png'
 import { slideFrame, slideScene, slideTruth } from '@brinvo/core/microscope'
@@ -32,76 +33,116 @@ function drop(seed: number) {
   return { files, truth: slideTruth(scene) }
 }
 
-test('a clip of a drop is measured, put right, kept, names its genus and begins its campaign', async ({ page }) => {
+test(
+  'a clip of a drop is measured, put right, kept, names its genus and begins its campaign',
+  { tag: '@whole' },
+  async ({ page }) => {
+    const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
+    await keeper.begin()
+    const reef = await keeper.vessel('Shoal', {
+      cm: [90, 45, 50],
+      water: 'Marine',
+      use: /Display/,
+      since: '2026-06-01',
+    })
+    await keeper.go('/findings')
+    await keeper.tick('A film, slime or growth')
+    await keeper.press('Look at it')
+    await expect(page).toHaveURL(/\/findings\/[0-9a-f-]{30,}/)
+    const finding = new URL(page.url()).pathname
+    await page.getByRole('link', { name: 'Measure a clip of it' }).click()
+    await expect(page.getByRole('heading', { level: 1, name: 'Slide from Shoal' })).toBeVisible()
+    // What is no clip says so, and what was open stays.
+    const input = page.locator('input[type=file]')
+    await input.setInputFiles({ name: 'wall.mp4', mimeType: 'video/mp4', buffer: Buffer.from('no clip at all') })
+    await expect(page.getByRole('alert')).toHaveText(/cannot play that clip/)
+    await input.setInputFiles({ name: 'note.png', mimeType: 'image/png', buffer: Buffer.from('no picture') })
+    await expect(page.getByRole('alert')).toHaveText(/note\.png is no picture/)
+    const { files, truth } = drop(12)
+    await input.setInputFiles(files)
+    await expect(page.getByText('480 × 360, 24 frames to look at')).toBeVisible()
+    // Without a scale nothing is measured.
+    await expect(page.getByRole('button', { name: 'Measure the clip' })).toBeDisabled()
+    await expect(page.getByText(/No round edge is in sight/)).toBeVisible()
+    await page.getByText('I know it').click()
+    await keeper.fill(/^A pixel of the picture/, '400')
+    await expect(page.getByRole('alert')).toHaveText(/no microscope’s/)
+    await keeper.fill(/^A pixel of the picture/, '1.1')
+    await keeper.press('Measure the clip')
+    const held = page.getByRole('region', { name: 'What the slide holds' })
+    await expect(held.getByRole('heading', { name: 'Mostly Ostreopsis' })).toBeVisible({ timeout: 60_000 })
+    const cells = async () =>
+      Number(
+        await held
+          .getByRole('row', { name: /^Dinoflagellate/ })
+          .getByRole('cell')
+          .nth(1)
+          .innerText(),
+      )
+    const before = await cells()
+    expect(Math.abs(before - truth.counts.dinoflagellate)).toBeLessThanOrEqual(0.3 * truth.counts.dinoflagellate)
+    // One is put right by a press: the count follows.
+    await held
+      .getByRole('button', { name: /^Ostreopsis, \d+ µm/ })
+      .first()
+      .press('Enter')
+    const dialog = page.getByRole('dialog')
+    await dialog.getByRole('combobox', { name: 'What it is' }).selectOption('nothing')
+    await dialog.getByRole('button', { name: 'Put it right' }).click()
+    await expect(held.getByText(/1 put right by you/)).toBeVisible()
+    expect(await cells()).toBe(before - 1)
+    await held.getByText('That is all there is on the slide').click()
+    await keeper.press('Keep the count')
+    await expect(page.getByText('The slide is on the ledger.')).toBeVisible()
+    await keeper.go(finding)
+    await expect(page.getByRole('heading', { name: 'Ostreopsis', exact: true })).toBeVisible()
+    await page.getByRole('link', { name: 'Dinoflagellates: feed their rivals' }).click()
+    await expect(page.getByRole('radio', { name: /Spins on a thread/ })).toBeChecked()
+    await keeper.press('Start the course')
+    await expect(page).toHaveURL(/\/courses\/[0-9a-f-]{20,}$/)
+    // The campaign's own series takes the next clip.
+    const course = new URL(page.url()).pathname
+    await keeper.go(`${course}/tally/slide`)
+    await page.getByRole('link', { name: 'Count it from a clip' }).click()
+    await page.locator('input[type=file]').setInputFiles(drop(13).files)
+    await page.getByText('As last time').click()
+    await keeper.press('Measure the clip')
+    await expect(held.getByText(/Goes to “Diatoms and green on the slide”/)).toBeVisible({ timeout: 60_000 })
+    await keeper.press('Keep the count')
+    await expect(page.getByText('The slide is on the ledger.')).toBeVisible()
+    await keeper.go(`${course}/tally/slide`)
+    await expect(page.getByText(/% of objects/).first()).toBeVisible()
+    await keeper.go(reef)
+  },
+)
+
+test('a film is played while it is read, stopped without a loss, and measured on a phone', async ({ page }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
   const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
   await keeper.begin()
-  const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/, since: '2026-06-01' })
-  await keeper.go('/findings')
-  await keeper.tick('A film, slime or growth')
-  await keeper.press('Look at it')
-  await expect(page).toHaveURL(/\/findings\/[0-9a-f-]{30,}/)
-  const finding = new URL(page.url()).pathname
-  await page.getByRole('link', { name: 'Measure a clip of it' }).click()
-  await expect(page.getByRole('heading', { level: 1, name: 'Slide from Shoal' })).toBeVisible()
-  // What is no clip says so, and what was open stays.
-  const input = page.locator('input[type=file]')
-  await input.setInputFiles({ name: 'wall.mp4', mimeType: 'video/mp4', buffer: Buffer.from('no clip at all') })
-  await expect(page.getByRole('alert')).toHaveText(/cannot play that clip/)
-  await input.setInputFiles({ name: 'note.png', mimeType: 'image/png', buffer: Buffer.from('no picture') })
-  await expect(page.getByRole('alert')).toHaveText(/note\.png is no picture/)
-  const { files, truth } = drop(12)
-  await input.setInputFiles(files)
-  await expect(page.getByText('480 × 360, 24 frames to look at')).toBeVisible()
-  // Without a scale nothing is measured.
-  await expect(page.getByRole('button', { name: 'Measure the clip' })).toBeDisabled()
-  await expect(page.getByText(/No round edge is in sight/)).toBeVisible()
+  const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+  await keeper.go(`/slide/${reef.split('/').pop()!}`)
+  // Four seconds of a drop with 24 round cells, drawn once by the stand-in (seed 12, 1.1 µm a pixel).
+  await page.locator('input[type=file]').setInputFiles(fileURLToPath(new URL('../fixtures/drop.webm', import.meta.url)))
+  await expect(page.getByText(/480 × 360, (39|40) frames/)).toBeVisible()
   await page.getByText('I know it').click()
-  await keeper.fill(/^A pixel of the picture/, '400')
-  await expect(page.getByRole('alert')).toHaveText(/no microscope’s/)
   await keeper.fill(/^A pixel of the picture/, '1.1')
   await keeper.press('Measure the clip')
-  const held = page.getByRole('region', { name: 'What the slide holds' })
-  await expect(held.getByRole('heading', { name: 'Mostly Ostreopsis' })).toBeVisible({ timeout: 60_000 })
-  const cells = async () =>
-    Number(
-      await held
-        .getByRole('row', { name: /^Dinoflagellate/ })
-        .getByRole('cell')
-        .nth(1)
-        .innerText(),
-    )
-  const before = await cells()
-  expect(Math.abs(before - truth.counts.dinoflagellate)).toBeLessThanOrEqual(0.3 * truth.counts.dinoflagellate)
-  // One is put right by a press: the count follows.
-  await held
-    .getByRole('button', { name: /^Ostreopsis, \d+ µm/ })
-    .first()
-    .press('Enter')
-  const dialog = page.getByRole('dialog')
-  await dialog.getByRole('combobox', { name: 'What it is' }).selectOption('nothing')
-  await dialog.getByRole('button', { name: 'Put it right' }).click()
-  await expect(held.getByText(/1 put right by you/)).toBeVisible()
-  expect(await cells()).toBe(before - 1)
-  await held.getByText('That is all there is on the slide').click()
-  await keeper.press('Keep the count')
-  await expect(page.getByText('The slide is on the ledger.')).toBeVisible()
-  await keeper.go(finding)
-  await expect(page.getByRole('heading', { name: 'Ostreopsis', exact: true })).toBeVisible()
-  await page.getByRole('link', { name: 'Dinoflagellates: feed their rivals' }).click()
-  await expect(page.getByRole('radio', { name: /Spins on a thread/ })).toBeChecked()
-  await keeper.press('Start the course')
-  await expect(page).toHaveURL(/\/courses\/[0-9a-f-]{20,}$/)
-  // The campaign's own series takes the next clip.
-  const course = new URL(page.url()).pathname
-  await keeper.go(`${course}/tally/slide`)
-  await page.getByRole('link', { name: 'Count it from a clip' }).click()
-  await page.locator('input[type=file]').setInputFiles(drop(13).files)
-  await page.getByText('As last time').click()
+  await keeper.press('Stop')
+  await expect(page.getByRole('button', { name: 'Measure the clip' })).toBeEnabled()
+  await expect(page.getByRole('alert')).toHaveCount(0)
   await keeper.press('Measure the clip')
-  await expect(held.getByText(/Goes to “Diatoms and green on the slide”/)).toBeVisible({ timeout: 60_000 })
-  await keeper.press('Keep the count')
-  await expect(page.getByText('The slide is on the ledger.')).toBeVisible()
-  await keeper.go(`${course}/tally/slide`)
-  await expect(page.getByText(/% of objects/).first()).toBeVisible()
-  await keeper.go(reef)
+  const held = page.getByRole('region', { name: 'What the slide holds' })
+  await expect(held.getByRole('heading', { name: 'Mostly Coolia' })).toBeVisible({ timeout: 60_000 })
+  const cells = Number(
+    await held
+      .getByRole('row', { name: /^Dinoflagellate/ })
+      .getByRole('cell')
+      .nth(1)
+      .innerText(),
+  )
+  // Crossing paths break: counts of a crowded field are off by a third and more (see the figures of npm run slides).
+  expect(cells).toBeGreaterThan(12)
+  expect(cells).toBeLessThan(40)
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
 })

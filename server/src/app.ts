@@ -53,6 +53,8 @@ export function createApp({
           connectSrc: ["'self'"],
           fontSrc: ["'self'"],
           imgSrc: ["'self'", 'blob:', 'data:'],
+          // A clip from a file or the camera is played where it lies.
+          mediaSrc: ["'self'", 'blob:'],
           styleSrc: ["'self'", (_request, response) => `'nonce-${(response as Response).locals.nonce as string}'`],
           objectSrc: ["'none'"],
           baseUri: ["'none'"],

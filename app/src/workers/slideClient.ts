@@ -1,10 +1,14 @@
 // The slide worker's typed client: one clip at a time, one message in flight; stopping ends the worker.
-import type { ClipMeta, Picture, SlideAnswer } from '@brinvo/core/imaging'
+import type { ClipMeta, SlideAnswer } from '@brinvo/core/imaging'
 
 export type SlideMessage =
-  | { readonly kind: 'begin'; readonly some: readonly Picture[]; readonly meta: ClipMeta }
-  | { readonly kind: 'frame'; readonly picture: Picture }
-  | { readonly kind: 'end' }
+  | { readonly kind: 'begin'; readonly some: readonly ImageBitmap[]; readonly size: Size; readonly meta: ClipMeta }
+  | { readonly kind: 'frame'; readonly picture: ImageBitmap }
+  | { readonly kind: 'end'; readonly fps: number }
+export interface Size {
+  readonly width: number
+  readonly height: number
+}
 export type SlideReply =
   | { readonly kind: 'begun' }
   | { readonly kind: 'read'; readonly bodies: number }
@@ -22,6 +26,7 @@ const spawn = () =>
 export class SlideRun {
   private readonly worker: WorkerLike
   private waiting: { resolve: (reply: SlideReply) => void; reject: (cause: Error) => void } | null = null
+  private stopped = false
   constructor(make: () => WorkerLike = spawn) {
     this.worker = make()
     this.worker.onmessage = ({ data }) => {
@@ -37,24 +42,28 @@ export class SlideRun {
     }
   }
   private ask(message: SlideMessage, transfer: Transferable[] = []): Promise<SlideReply> {
+    if (this.stopped) return Promise.reject(new DOMException('cancelled', 'AbortError'))
     return new Promise((resolve, reject) => {
       this.waiting = { resolve, reject }
       this.worker.postMessage(message, transfer)
     })
   }
-  async begin(some: readonly Picture[], meta: ClipMeta): Promise<void> {
-    await this.ask({ kind: 'begin', some, meta })
+  /** @param size that every picture is made, px */
+  async begin(some: readonly ImageBitmap[], size: Size, meta: ClipMeta): Promise<void> {
+    await this.ask({ kind: 'begin', some, size, meta }, [...some])
   }
-  /** The picture's bytes go over and are gone here. */
-  async frame(picture: Picture): Promise<void> {
-    await this.ask({ kind: 'frame', picture }, [picture.data.buffer as ArrayBuffer])
+  /** The picture goes over and is gone here. */
+  async frame(picture: ImageBitmap): Promise<void> {
+    await this.ask({ kind: 'frame', picture }, [picture])
   }
-  async end(): Promise<SlideAnswer> {
-    const reply = await this.ask({ kind: 'end' })
+  /** @param fps frames a second that there were: known when all were seen */
+  async end(fps: number): Promise<SlideAnswer> {
+    const reply = await this.ask({ kind: 'end', fps })
     if (reply.kind !== 'answer') throw new Error('The clip gave no answer.')
     return reply.answer
   }
   stop(): void {
+    this.stopped = true
     this.worker.terminate()
     this.waiting?.reject(new DOMException('cancelled', 'AbortError'))
     this.waiting = null

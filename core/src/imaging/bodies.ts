@@ -34,7 +34,6 @@ export interface Body {
   readonly shown: boolean
   /** Thickest place: twice the largest distance to the outside, px. */
   readonly thick: number
-  readonly pixels: Int32Array
 }
 
 /** Light taken away in each channel, natural logarithm of empty over seen; and the strongest of them, smoothed. */
@@ -465,7 +464,6 @@ function bodyOf(list: Int32Array, taken: Taken, field: Field, d: Float32Array, l
     cut,
     shown: !cut || isShown(list, width, height, field),
     thick: 2 * thick,
-    pixels: list,
   }
 }
 

@@ -2,7 +2,7 @@
 import { bodiesOf, takenOf, type Body } from './bodies.ts'
 import { channelsOf, middleOf, rank, type Picture } from './frame.ts'
 import { fieldOf, type Field } from './light.ts'
-import { driftOf, tracksOf, type Track } from './track.ts'
+import { driftOf, sewn, tracksOf, type Track } from './track.ts'
 import { GENERA, OBJECTS, type ObjectClass } from './genera.ts'
 
 export interface ClipMeta {
@@ -70,9 +70,11 @@ export class SlideReader {
     this.lamps.push(taken.lamp)
     return bodies
   }
-  answer(): SlideAnswer {
-    const answer = judge(this.frames, this.field, this.meta)
-    return { ...answer, faults: faultsOf(this.frames, this.lamps, this.meta, answer) }
+  /** @param fps frames a second, where that is known only now */
+  answer(fps = this.meta.fps): SlideAnswer {
+    const meta = { ...this.meta, fps }
+    const answer = judge(this.frames, this.field, meta)
+    return { ...answer, faults: faultsOf(this.frames, this.lamps, meta, answer) }
   }
 }
 
@@ -226,7 +228,7 @@ function faultsOf(
 
 function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMeta): Omit<SlideAnswer, 'faults'> {
   const drift = driftOf(frames, meta.umPerPx)
-  const tracks = tracksOf(frames, drift, meta.fps, meta.umPerPx)
+  const tracks = sewn(tracksOf(frames, drift, meta.fps, meta.umPerPx), meta.fps, meta.umPerPx)
   const need = Math.min(LEAST_FRAMES, Math.max(1, Math.floor(0.6 * frames.length)))
   const objects: SlideObject[] = []
   const cells: { readonly at: number; readonly fits: readonly number[] }[] = []

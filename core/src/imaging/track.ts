@@ -172,3 +172,63 @@ export function tracksOf(
   })
   return [...done, ...open.map(({ track }) => track)]
 }
+
+/** A stretch of a path is one of the next where it would have gone: no further off than this share of the fastest step. */
+const ASTRAY = 0.9
+/** Of two stretches of one path the bodies look alike; more than this and they are two. */
+const ALIKE = 1.6
+
+/**
+ * Paths that were broken where one body swam over another, sewn together: the end of one and the beginning of the next
+ * within a second, where the first was going, of one look. The surest pairs first, each end and each beginning once.
+ */
+export function sewn(tracks: readonly Track[], fps: number, umPerPx: number, mostUmPerS = 330): Track[] {
+  const reach = Math.max(6, mostUmPerS / fps / umPerPx)
+  const most = Math.max(1, Math.floor(fps) - 1)
+  const ends = tracks.map(({ spots }) => {
+    const tail = spots.slice(-4)
+    const [a, b] = [tail[0]!, tail.at(-1)!]
+    const time = Math.max(1, b.frame - a.frame)
+    return { vx: (b.x - a.x) / time, vy: (b.y - a.y) / time, usual: usualOf(spots) }
+  })
+  const pairs: { from: number; to: number; cost: number }[] = []
+  tracks.forEach((one, from) => {
+    const last = one.spots.at(-1)!
+    const { vx, vy, usual } = ends[from]!
+    tracks.forEach((other, to) => {
+      if (to === from) return
+      const first = other.spots[0]!
+      const gap = first.frame - last.frame
+      if (gap < 1 || gap > most) return
+      const far = Math.min(
+        Math.hypot(first.x - last.x - vx * gap, first.y - last.y - vy * gap),
+        Math.hypot(first.x - last.x, first.y - last.y) + 0.25 * reach,
+      )
+      const limit = 0.5 * usual.width + ASTRAY * reach * Math.sqrt(gap) * Math.min(1, 0.35 + Math.hypot(vx, vy) / reach)
+      if (far > limit) return
+      const look = unlike(usual, ends[to]!.usual)
+      if (look > ALIKE) return
+      pairs.push({ from, to, cost: far / Math.max(4, 0.35 * usual.width) + 2.5 * look + 0.6 * gap })
+    })
+  })
+  pairs.sort((a, b) => a.cost - b.cost)
+  const next = new Map<number, number>()
+  const before = new Set<number>()
+  for (const { from, to } of pairs) {
+    if (next.has(from) || before.has(to)) continue
+    next.set(from, to)
+    before.add(to)
+  }
+  return tracks.flatMap((track, i) => {
+    if (before.has(i)) return []
+    const spots = [...track.spots]
+    for (let at = next.get(i); at !== undefined; at = next.get(at)) spots.push(...tracks[at]!.spots)
+    return [{ spots }]
+  })
+}
+/** The body of a path that is of middle size: none of those in which it lay together with another. */
+function usualOf(spots: readonly Spot[]): Body {
+  const whole = spots.filter(({ body }) => !body.cut)
+  const list = [...(whole.length > 0 ? whole : spots)].sort((a, b) => a.body.area - b.body.area)
+  return list[Math.floor(0.4 * (list.length - 1))]!.body
+}

@@ -39,7 +39,7 @@ import { RecordDialog } from './RecordDialog.tsx'
 import { ScaleOf, type Scale } from './ScaleOf.tsx'
 
 /** Frames of which the empty light is taken. */
-const LIGHT_FRAMES = 12
+const LIGHT_FRAMES = 8
 /** A tally of a whole slide, for whoever asks later. */
 export const SLIDE_TALLY = 'slide-count'
 
@@ -130,19 +130,24 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
         some.push(await source.picture(f, size.width, size.height))
         setShare((0.2 * some.length) / LIGHT_FRAMES)
       }
-      await worker.begin(some, { umPerPx: size.umPerPx, fps: source.fps })
-      for (let f = 0; f < source.frames; f++) {
-        await worker.frame(await source.picture(f, size.width, size.height))
-        setShare(0.2 + (0.8 * (f + 1)) / source.frames)
-      }
-      const answer = await worker.end()
+      await worker.begin(some, size, { umPerPx: size.umPerPx, fps: source.fps })
+      const { fps: rate } = await source.play(
+        size.width,
+        size.height,
+        async (picture, f) => {
+          await worker.frame(picture)
+          setShare(Math.min(1, 0.2 + (0.8 * (f + 1)) / source.frames))
+        },
+        () => run.current !== worker,
+      )
+      const answer = await worker.end(rate)
       const frame = fullestFrame(answer.objects, source.frames)
       setFound({ answer, frame, ...size, still: await source.still(frame, size.width, size.height) })
     } catch (cause) {
       if ((cause as Error).name !== 'AbortError') setFault((cause as Error).message)
     } finally {
       worker.stop()
-      run.current = null
+      if (run.current === worker) run.current = null
       setShare(null)
     }
   }
@@ -224,7 +229,14 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
                 {share !== null && (
                   <>
                     <progress value={share} aria-label="Reading the clip" />
-                    <Button onPress={() => run.current?.stop()}>Stop</Button>
+                    <Button
+                      onPress={() => {
+                        run.current?.stop()
+                        run.current = null
+                      }}
+                    >
+                      Stop
+                    </Button>
                   </>
                 )}
                 {scale === null && (

@@ -10,7 +10,17 @@ export interface FrameSource {
   readonly frames: number
   readonly fps: number
   /** A frame drawn at a size. */
-  picture(index: number, width: number, height: number): Promise<Picture>
+  picture(index: number, width: number, height: number): Promise<ImageBitmap>
+  /**
+   * All frames in order, each awaited before many more are drawn; answers how many a second they were. A video is played
+   * and not sought: a browser would decode from the last whole picture for each.
+   */
+  play(
+    width: number,
+    height: number,
+    each: (picture: ImageBitmap, index: number) => Promise<void>,
+    stopped: () => boolean,
+  ): Promise<{ readonly fps: number }>
   /** A frame as a picture that can be shown and kept. */
   still(index: number, width: number, height: number): Promise<Blob>
   close(): void
@@ -40,11 +50,9 @@ const blobOf = (canvas: HTMLCanvasElement): Promise<Blob> =>
       0.88,
     ),
   )
-function drawn(image: CanvasImageSource, width: number, height: number): Picture {
-  const [, context] = canvasOf(width, height)
-  context.drawImage(image, 0, 0, width, height)
-  return { width, height, channels: 4, data: context.getImageData(0, 0, width, height).data }
-}
+/** Drawn small by the browser itself; its bytes are read in the worker, where nobody waits for them. */
+const drawn = (image: ImageBitmapSource, width: number, height: number): Promise<ImageBitmap> =>
+  createImageBitmap(image, { resizeWidth: width, resizeHeight: height, resizeQuality: 'medium' })
 
 const happens = (target: EventTarget, name: string, fault: string): Promise<void> =>
   new Promise((resolve, reject) => {
@@ -102,6 +110,7 @@ export async function videoSource(file: Blob): Promise<FrameSource> {
       await to(index)
       return drawn(video, width, height)
     },
+    play: (width, height, each, stopped) => played(video, seconds, width, height, each, stopped),
     async still(index, width, height) {
       await to(index)
       const [canvas, context] = canvasOf(width, height)
@@ -115,6 +124,76 @@ export async function videoSource(file: Blob): Promise<FrameSource> {
     },
   }
 }
+
+/** Frames that may wait for the worker before the clip is held. */
+const WAITING = 4
+/** How fast a clip is played while it is read. */
+const RATE = 2
+async function played(
+  video: HTMLVideoElement,
+  seconds: number,
+  width: number,
+  height: number,
+  each: (picture: ImageBitmap, index: number) => Promise<void>,
+  stopped: () => boolean,
+): Promise<{ fps: number }> {
+  const waiting: Promise<ImageBitmap>[] = []
+  const times: number[] = []
+  let over = false
+  let wake: () => void = () => {}
+  video.pause()
+  if (video.currentTime > 0) {
+    const begun = happens(video, 'seeked', NO_CLIP)
+    video.currentTime = 0
+    await begun
+  }
+  const frame = (_now: number, { mediaTime }: { readonly mediaTime: number }) => {
+    if (mediaTime >= seconds) over = true
+    else if (times.length === 0 || mediaTime - times.at(-1)! >= 0.8 / FPS) {
+      // As it is: made small in the worker, where nobody waits.
+      waiting.push(createImageBitmap(video))
+      times.push(mediaTime)
+      if (waiting.length >= WAITING) video.pause()
+    }
+    wake()
+    if (!over) video.requestVideoFrameCallback(frame)
+  }
+  video.requestVideoFrameCallback(frame)
+  video.addEventListener('ended', () => {
+    over = true
+    wake()
+  })
+  video.playbackRate = RATE
+  await video.play()
+  for (let index = 0; ;) {
+    if (stopped()) break
+    const next = waiting.shift()
+    if (next) {
+      await each(await next, index++)
+      if (video.paused && !over && waiting.length < WAITING / 2) await video.play()
+    } else if (over) break
+    else
+      await new Promise<void>((resolve, reject) => {
+        const timer = setTimeout(() => reject(new Error(NO_CLIP)), PATIENCE_MS)
+        wake = () => {
+          clearTimeout(timer)
+          resolve()
+        }
+      })
+  }
+  video.pause()
+  for (const left of waiting) void left.then((bitmap) => bitmap.close())
+  const span = (times.at(-1) ?? 0) - (times[0] ?? 0)
+  return { fps: times.length > 1 && span > 0 ? (times.length - 1) / span : FPS }
+}
+
+/** Pictures one by one, as they are. */
+const stepwise =
+  (frames: number, fps: number, picture: FrameSource['picture']): FrameSource['play'] =>
+  async (width, height, each, stopped) => {
+    for (let f = 0; f < frames && !stopped(); f++) await each(await picture(f, width, height), f)
+    return { fps }
+  }
 
 /** Stills of one view, in the order of their names. @throws Error with a sentence that names the picture. */
 export async function stillsSource(files: readonly File[], fps: number): Promise<FrameSource> {
@@ -142,17 +221,19 @@ export async function stillsSource(files: readonly File[], fps: number): Promise
       `${file.name} is ${bitmap.width} × ${bitmap.height}, and the first picture ${width} × ${height}: all must be of one view.`,
     )
   }
+  const picture: FrameSource['picture'] = async (index, w, h) => {
+    const bitmap = await bitmapOf(index)
+    const found = await drawn(bitmap, w, h)
+    bitmap.close()
+    return found
+  }
   return {
     width,
     height,
     frames: list.length,
     fps,
-    async picture(index, w, h) {
-      const bitmap = await bitmapOf(index)
-      const found = drawn(bitmap, w, h)
-      bitmap.close()
-      return found
-    },
+    picture,
+    play: stepwise(list.length, fps, picture),
     async still(index, w, h) {
       const bitmap = await bitmapOf(index)
       const [canvas, context] = canvasOf(w, h)
@@ -177,8 +258,8 @@ export function sourceOf(files: readonly File[], fps: number): Promise<FrameSour
 }
 
 /** A size for looking: no pixel finer than this, µm, and no side longer than this, px. */
-const FINEST_UM = 0.9
-const LONGEST = 800
+const FINEST_UM = 1.1
+const LONGEST = 640
 /** How large a frame is drawn for measuring, and what a pixel of it is. */
 export function workingSize(
   width: number,
@@ -227,6 +308,7 @@ export async function practiceSource(seed: number): Promise<PracticeSlide> {
     context.putImageData(image, 0, 0)
     return canvas
   }
+  const picture: FrameSource['picture'] = async (index, w, h) => drawn(await canvasFor(index), w, h)
   return {
     umPerPx,
     truth,
@@ -235,7 +317,8 @@ export async function practiceSource(seed: number): Promise<PracticeSlide> {
       height,
       frames,
       fps,
-      picture: async (index, w, h) => drawn(await canvasFor(index), w, h),
+      picture,
+      play: stepwise(frames, fps, picture),
       async still(index, w, h) {
         const [canvas, context] = canvasOf(w, h)
         context.drawImage(await canvasFor(index), 0, 0, w, h)
