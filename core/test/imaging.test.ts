@@ -73,7 +73,7 @@ function slide(bright = 1, drift = 0.6) {
           x: x + vx * there(f) + by,
           y: y + vy * there(f),
           long: 34 / UM,
-          short: 29 / UM,
+          short: 31 / UM,
           angle: Math.atan2(vy, vx),
           takes: BROWN,
         })),

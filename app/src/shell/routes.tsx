@@ -52,6 +52,7 @@ const PLACES = {
   'tests/:vesselId': place(async () => (await import('../features/log/TestsPage.tsx')).TestsPage),
   'tests/:vesselId/table': place(async () => (await import('../features/log/TablePage.tsx')).TablePage),
   'slide/:vesselId': place(async () => (await import('../features/slides/SlideBenchPage.tsx')).SlideBenchPage),
+  'patch/:vesselId': place(async () => (await import('../features/pictures/PatchPage.tsx')).PatchPage),
   devices: place(async () => (await import('../features/devices/DevicesPage.tsx')).DevicesPage),
   laboratory: place(async () => (await import('../features/laboratory/LaboratoryPage.tsx')).LaboratoryPage),
   'laboratory/:id': place(async () => (await import('../features/laboratory/SamplePage.tsx')).SamplePage),

@@ -102,6 +102,10 @@ export const files = new ComputeClient(
 export const tables = new ComputeClient(
   () => new Worker(new URL('./table.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike,
 )
+/** Measures pictures; a press of “Stop” ends its worker. */
+export const patches = new ComputeClient(
+  () => new Worker(new URL('./patch.worker.ts', import.meta.url), { type: 'module' }) as unknown as WorkerLike,
+)
 /** For work that may take a second. */
 export const compute = new ComputeClient(spawn)
 /** For work that must answer while a slider moves: never behind the other. */

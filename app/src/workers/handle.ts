@@ -2,8 +2,8 @@
 import { compareMethods, earningForecast, estimateCourse, pestRounds, readingInfluence } from '@brinvo/core'
 import type { JobName, Jobs, Reply, Request } from './protocol.ts'
 
-/** Files are opened and tables read by workers of their own, with the validators and the words of heads. */
-type Computed = Exclude<JobName, 'open' | 'table'>
+/** Files are opened, tables read and pictures measured by workers of their own, with the validators and the words of heads. */
+type Computed = Exclude<JobName, 'open' | 'table' | 'patch'>
 const jobs: { [K in Computed]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
   estimate: estimateCourse,
   influence: readingInfluence,

@@ -10,6 +10,7 @@ import type {
   RoundsInputs,
 } from '@brinvo/core'
 import type { earningForecast } from '@brinvo/core'
+import type { CoverAnswer, CoverQuestion, Picture } from '@brinvo/core/pictures'
 import type { TableAnswers, TableKind, TableResult } from '@brinvo/core/tables'
 import type { OpenInput, Opened } from './openFile.ts'
 
@@ -23,6 +24,12 @@ export interface TableInput {
   readonly answers: TableAnswers
 }
 
+export interface PatchInput {
+  readonly a: Picture
+  readonly b: Picture | null
+  readonly question: CoverQuestion
+}
+
 export interface Jobs {
   estimate: { input: EstimateInputs; output: CourseEstimate }
   influence: { input: EstimateInputs; output: readonly ReadingInfluence[] }
@@ -31,6 +38,7 @@ export interface Jobs {
   rounds: { input: RoundsInputs; output: Rounds }
   open: { input: OpenInput; output: Opened }
   table: { input: TableInput; output: TableResult }
+  patch: { input: PatchInput; output: CoverAnswer }
 }
 export type JobName = keyof Jobs
 

@@ -1,6 +1,7 @@
 // A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
 import {
   campaignsCounting,
+  campaignsCovering,
   groupOf,
   limitOf,
   measurePoints,
@@ -98,6 +99,11 @@ export function TallyPage() {
         {campaignsCounting(record, vessel.id, Date.now()).some(({ measure: one }) => one.id === measure.id) && (
           <Row>
             <LinkButton to={`/slide/${vessel.id}`}>Count it from a clip</LinkButton>
+          </Row>
+        )}
+        {campaignsCovering(record, vessel.id, Date.now()).some(({ measure: one }) => one.id === measure.id) && (
+          <Row>
+            <LinkButton to={`/patch/${vessel.id}`}>Measure it in a picture</LinkButton>
           </Row>
         )}
         {measure.byAnimal ? (

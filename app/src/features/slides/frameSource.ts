@@ -30,7 +30,7 @@ export interface FrameSource {
 export const FPS = 10
 export const MOST_SECONDS = 20
 /** Pictures with more than this are not opened: they would fill the memory of a phone. */
-const MOST_PIXELS = 60_000_000
+export const MOST_PIXELS = 60_000_000
 /** Longest wait for a browser that shows no frame, ms. */
 const PATIENCE_MS = 8000
 
