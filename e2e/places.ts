@@ -16,6 +16,8 @@ export const PLACES = [
   '/laboratory/sample-third-633',
   '/laboratory/sample-away-701',
   '/devices',
+  '/slide/longshore',
+  '/patch/longshore',
   '/tests/longshore/table',
   '/sitter',
   '/arrivals',

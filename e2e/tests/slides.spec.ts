@@ -1,7 +1,8 @@
 // The slide bench, from a clip to a plan: stills of a drawn drop are measured, one object is put right, the count names the
 // genus and its campaign begins. What is no clip is told in a sentence.
+import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
-import { expect, test } from '@playwright/test'
+import { expect, test, type Page } from '@playwright/test'
 import { encode } from 'fast-png'
 import { slideFrame, slideScene, slideTruth } from '@brinvo/core/microscope'
 import { EMPTY } from './helpers.ts'
@@ -146,3 +147,75 @@ test('a film is played while it is read, stopped without a loss, and measured on
   expect(cells).toBeLessThan(40)
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
 })
+
+const CASE = new URL('../../core/test/patches/case-0003/', import.meta.url)
+const patchOf = async (page: Page, later: boolean) => {
+  const file = (name: string) => fileURLToPath(new URL(name, CASE))
+  const meta = JSON.parse(readFileSync(file('meta.json'), 'utf8')) as {
+    classes: { id: string; samples: [number, number][] }[]
+    polygon: [number, number][]
+  }
+  const truth = JSON.parse(readFileSync(file('truth.json'), 'utf8')) as Record<'a' | 'b', Record<string, number>>
+  await page.getByLabel('First picture', { exact: true }).setInputFiles(file('a.png'))
+  if (later) await page.getByLabel('The same place later', { exact: true }).setInputFiles(file('b.png'))
+  const board = page.getByAltText('The patch at first').first()
+  const press = async ([x, y]: [number, number]) => {
+    const box = (await board.boundingBox())!
+    await board.click({ position: { x: (x / 960) * box.width, y: (y / 720) * box.height } })
+  }
+  await expect(page.getByRole('button', { name: 'Measure the patch' })).toBeDisabled()
+  for (const corner of meta.polygon) await press(corner)
+  await page.getByText('says what is what', { exact: true }).click()
+  const labels: Record<string, RegExp> = { clean: /^Bare ground/, film: /^Brown film/, white: /^White/ }
+  const select = page.getByRole('combobox', { name: 'What lies where you press' })
+  for (const { id, samples } of meta.classes) {
+    const options = await select.locator('option').allInnerTexts()
+    await select.selectOption({ label: options.find((one) => labels[id]!.test(one))! })
+    for (const sample of samples) await press(sample)
+  }
+  await page.getByRole('button', { name: 'Measure the patch' }).click()
+  const region = page.getByRole('region', { name: 'What covers the patch' })
+  await expect(region).toBeVisible({ timeout: 60_000 })
+  const told = async (row: RegExp, cell: number) =>
+    parseFloat(await region.getByRole('row', { name: row }).getByRole('cell').nth(cell).innerText())
+  for (const [id, row] of Object.entries(labels)) {
+    expect(Math.abs((await told(row, 1)) - 100 * truth.a[id]!)).toBeLessThan(6)
+    if (later) expect(Math.abs((await told(row, 2)) - 100 * truth.b[id]!)).toBeLessThan(6)
+  }
+  return region
+}
+
+test('a patch is marked, touched and measured; no picture is told as such', async ({ page }) => {
+  const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
+  await keeper.begin()
+  const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+  await keeper.go(`/patch/${reef.split('/').pop()!}`)
+  await page
+    .getByLabel('First picture', { exact: true })
+    .setInputFiles({ name: 'a.png', mimeType: 'image/png', buffer: Buffer.from('nothing') })
+  await expect(page.getByRole('alert')).toHaveText(/cannot read that picture/)
+  const region = await patchOf(page, false)
+  await region.getByRole('button', { name: 'Keep the measure' }).click()
+  await expect(page.getByText('The patch is on the ledger.')).toBeVisible()
+})
+
+test(
+  'the same place later is found again, laid over, and goes to the campaign',
+  { tag: '@whole' },
+  async ({ page }) => {
+    const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
+    await keeper.begin()
+    const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+    const id = reef.split('/').pop()!
+    const course = await keeper.course('husband-cyanobacteria', reef)
+    await keeper.go(`/patch/${id}`)
+    const region = await patchOf(page, true)
+    for (const way of ['wiped', 'blinking', 'side by side']) await region.getByText(way).click()
+    await expect(region.getByRole('img', { name: /The later picture/ })).toBeVisible()
+    await expect(region.getByText(/Goes to “Cover”/)).toBeVisible()
+    await region.getByRole('button', { name: 'Keep the measure' }).click()
+    await expect(page.getByText('The patch is on the ledger.')).toBeVisible()
+    await keeper.go(`${course}/tally/cover`)
+    await expect(page.getByText(/\b7[0-3] ?%/).first()).toBeVisible()
+  },
+)

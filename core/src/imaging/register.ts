@@ -123,6 +123,7 @@ function coarse(a: Plane, b: Plane): Pair[] {
   const reach = Math.ceil(0.2 * width)
   const pairs: Pair[] = []
   const side = 2 * HALF + 1
+  const spreads = spreadsOf(b, HALF)
   for (let gy = 0; gy < 7; gy++)
     for (let gx = 0; gx < 9; gx++) {
       const x = Math.round(HALF + 3 + (gx * (width - 2 * HALF - 7)) / 8)
@@ -144,28 +145,73 @@ function coarse(a: Plane, b: Plane): Pair[] {
           }
         if (!whole) continue
         normalise(template)
-        for (let v = Math.max(HALF, y - reach); v <= Math.min(height - HALF - 1, y + reach); v += 1)
-          for (let u = Math.max(HALF, x - reach); u <= Math.min(width - HALF - 1, x + reach); u += 1) {
-            let [sum, squares, dot] = [0, 0, 0]
-            for (let j = -HALF; j <= HALF; j += 1) {
-              const row = (v + j) * width + u - HALF
-              const trow = (j + HALF) * side
-              for (let i = 0; i < side; i++) {
-                const value = b.data[row + i]!
-                sum += value
-                squares += value * value
-                dot += value * template[trow + i]!
-              }
-            }
-            const n = side * side
-            const spread = Math.sqrt(Math.max(1e-6, squares - (sum * sum) / n))
-            const ncc = dot / spread
-            if (ncc > best.ncc) best = { ncc, u, v }
+        const at = (u: number, v: number): number => {
+          let dot = 0
+          for (let j = -HALF; j <= HALF; j++) {
+            const row = (v + j) * width + u - HALF
+            const trow = (j + HALF) * side
+            for (let i = 0; i < side; i++) dot += b.data[row + i]! * template[trow + i]!
           }
+          return dot / spreads[v * width + u]!
+        }
+        const [u0, u1] = [Math.max(HALF, x - reach), Math.min(width - HALF - 1, x + reach)]
+        const [v0, v1] = [Math.max(HALF, y - reach), Math.min(height - HALF - 1, y + reach)]
+        // Every second place first, then around the three likeliest.
+        const tops: { ncc: number; u: number; v: number }[] = []
+        for (let v = v0; v <= v1; v += 2)
+          for (let u = u0; u <= u1; u += 2) {
+            const ncc = at(u, v)
+            if (tops.length < TOPS) tops.push({ ncc, u, v })
+            else {
+              let low = 0
+              for (let k = 1; k < TOPS; k++) if (tops[k]!.ncc < tops[low]!.ncc) low = k
+              if (ncc > tops[low]!.ncc) tops[low] = { ncc, u, v }
+            }
+          }
+        for (const top of tops)
+          for (let v = Math.max(v0, top.v - 1); v <= Math.min(v1, top.v + 1); v++)
+            for (let u = Math.max(u0, top.u - 1); u <= Math.min(u1, top.u + 1); u++) {
+              const ncc = at(u, v)
+              if (ncc > best.ncc) best = { ncc, u, v }
+            }
       }
       if (best.ncc > 0.35) pairs.push({ x, y, u: best.u, v: best.v, weight: best.ncc })
     }
   return pairs
+}
+/** Likeliest places of a block that are looked at closely. */
+const TOPS = 3
+/** Square root of the sum of squares about the mean, in the square around each place, by running sums. */
+function spreadsOf({ width, height, data }: Plane, half: number): Float32Array {
+  const w = width + 1
+  const sums = new Float64Array(w * (height + 1))
+  const squares = new Float64Array(w * (height + 1))
+  for (let y = 0; y < height; y++) {
+    let [sum, square] = [0, 0]
+    for (let x = 0; x < width; x++) {
+      const value = data[y * width + x]!
+      sum += value
+      square += value * value
+      sums[(y + 1) * w + x + 1] = sums[y * w + x + 1]! + sum
+      squares[(y + 1) * w + x + 1] = squares[y * w + x + 1]! + square
+    }
+  }
+  const out = new Float32Array(width * height).fill(Infinity)
+  const n = (2 * half + 1) ** 2
+  for (let y = half; y < height - half; y++)
+    for (let x = half; x < width - half; x++) {
+      const [a, b, c, d] = [
+        (y - half) * w + x - half,
+        (y - half) * w + x + half + 1,
+        (y + half + 1) * w + x - half,
+        (y + half + 1) * w + x + half + 1,
+      ]
+      const sum = sums[d]! - sums[b]! - sums[c]! + sums[a]!
+      out[y * width + x] = Math.sqrt(
+        Math.max(1e-6, squares[d]! - squares[b]! - squares[c]! + squares[a]! - (sum * sum) / n),
+      )
+    }
+  return out
 }
 /** Mean nothing, length one. */
 function normalise(values: Float32Array): void {
