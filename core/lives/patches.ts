@@ -6,15 +6,28 @@ import { decode } from 'fast-png'
 import { coverOf, type CoverQuestion } from '../src/imaging/cover.ts'
 import type { Picture } from '../src/imaging/frame.ts'
 import { mapped, type Similarity } from '../src/imaging/register.ts'
+import { patchScene } from '../src/world/patchScene.ts'
 
 interface Truth {
   readonly a: Readonly<Record<string, number>>
   readonly b: Readonly<Record<string, number>>
   readonly transform: Similarity
 }
-const dir = process.argv[2]
-if (dir === undefined || !existsSync(dir)) {
-  console.error('npm run patches -- DIR: a folder of cases is needed.')
+interface Case {
+  readonly name: string
+  readonly question: CoverQuestion
+  readonly truth: Truth
+  pictures(): readonly [Picture, Picture]
+}
+const args = process.argv.slice(2)
+const given = (name: string): string | undefined => {
+  const at = args.indexOf(`--${name}`)
+  return at < 0 ? undefined : args[at + 1]
+}
+const simulate = Number(given('simulate') ?? 0)
+const dir = args[0]?.startsWith('--') === true ? undefined : args[0]
+if (simulate === 0 && (dir === undefined || !existsSync(dir))) {
+  console.error('npm run patches -- DIR, or -- --simulate N --seed S: a folder of cases or a number of them is needed.')
   process.exit(2)
 }
 function readPicture(path: string): Picture {
@@ -22,9 +35,41 @@ function readPicture(path: string): Picture {
   if (depth !== 8 || (channels !== 3 && channels !== 4)) throw new Error(`${path}: not a colour picture of eight bits`)
   return { width, height, channels, data: data as Uint8Array }
 }
-const cases = readdirSync(dir)
-  .filter((name) => existsSync(join(dir, name, 'meta.json')) && existsSync(join(dir, name, 'truth.json')))
-  .sort()
+function casesOf(folder: string): Case[] {
+  return readdirSync(folder)
+    .filter((name) => existsSync(join(folder, name, 'meta.json')) && existsSync(join(folder, name, 'truth.json')))
+    .sort()
+    .map((name) => ({
+      name,
+      question: JSON.parse(readFileSync(join(folder, name, 'meta.json'), 'utf8')) as CoverQuestion,
+      truth: JSON.parse(readFileSync(join(folder, name, 'truth.json'), 'utf8')) as Truth,
+      pictures: () => [readPicture(join(folder, name, 'a.png')), readPicture(join(folder, name, 'b.png'))],
+    }))
+}
+const KINDS = ['film', 'slime', 'turf', 'tufts', 'white']
+function simulated(count: number, seed: number): Case[] {
+  return Array.from({ length: count }, (_, i) => {
+    const own = seed * 10_007 + i
+    const kinds = [KINDS[i % 5]!, ...(i % 3 === 0 ? [] : [KINDS[(i + 2) % 5]!])]
+    const scene = patchScene({
+      seed: own,
+      width: 640,
+      height: 480,
+      cover: Object.fromEntries(kinds.map((kind, k) => [kind, 0.15 + 0.2 * ((i * (k + 3)) % 3) * 0.5])),
+      left: 0.15 + ((own * 37) % 100) / 90,
+    })
+    return {
+      name: `seed ${seed} case ${i}`,
+      question: {
+        classes: Object.entries(scene.samples).map(([id, samples]) => ({ id, samples })),
+        polygon: scene.polygon,
+      },
+      truth: { a: scene.truth.first, b: scene.truth.later, transform: scene.place },
+      pictures: () => [scene.first, scene.later],
+    }
+  })
+}
+const cases = simulate > 0 ? simulated(simulate, Number(given('seed') ?? 1)) : casesOf(dir!)
 if (cases.length === 0) {
   console.error(`${dir}: no case with meta.json and truth.json.`)
   process.exit(1)
@@ -36,12 +81,9 @@ const covers: number[] = []
 const changes: number[] = []
 let placed = 0
 let passed = 0
-for (const name of cases) {
+for (const { name, question, truth, pictures } of cases) {
   const started = performance.now()
-  const folder = join(dir, name)
-  const question = JSON.parse(readFileSync(join(folder, 'meta.json'), 'utf8')) as CoverQuestion
-  const truth = JSON.parse(readFileSync(join(folder, 'truth.json'), 'utf8')) as Truth
-  const [a, b] = [readPicture(join(folder, 'a.png')), readPicture(join(folder, 'b.png'))]
+  const [a, b] = pictures()
   const answer = coverOf(a, b, question)
   const ids = question.classes.map(({ id }) => id)
   const off: number[] = []

@@ -1,4 +1,4 @@
-// The microscope stand-in: fields drawn with everything in them known, for practice slides and for the commands that test.
+// Stand-ins for a microscope and for a camera over a patch: drawn with everything in them known, for practice and for tests.
 export {
   slideFrame,
   slideScene,
@@ -7,3 +7,4 @@ export {
   type SlideScene,
   type SlideTruth,
 } from './world/microscope.ts'
+export { patchScene, type PatchPlan, type PatchScene } from './world/patchScene.ts'

@@ -3,6 +3,8 @@
 import { describe, expect, test } from '@jest/globals'
 import { SlideReader } from '../src/imaging/slide.ts'
 import { slideCount } from '../src/imaging/slideCount.ts'
+import { coverOf } from '../src/imaging/cover.ts'
+import { patchScene } from '../src/world/patchScene.ts'
 import { slideFrame, slideScene, slideTruth, type SlidePlan } from '../src/world/microscope.ts'
 
 const plan = (seed: number, more: Partial<SlidePlan> = {}): SlidePlan => ({
@@ -116,4 +118,28 @@ describe('what measures', () => {
     expect(many.more).toBe(0)
     expect(slideCount({ objects: [] }).shares).toEqual([])
   })
+})
+
+test('a drawn patch holds what it says, and what measures finds it, before and after', () => {
+  const plan = { seed: 20_016, width: 400, height: 300, cover: { turf: 0.25, white: 0.2 }, left: 0.6 }
+  const scene = patchScene(plan)
+  const shares = Object.values(scene.truth.first).reduce((sum, one) => sum + one, 0)
+  expect(shares).toBeCloseTo(1, 9)
+  expect(scene.truth.later['turf']!).toBeLessThan(scene.truth.first['turf']!)
+  // What was touched is what lies there: green where turf is said, white where white is.
+  const at = ([x, y]: readonly [number, number]) => [
+    ...scene.first.data.slice(3 * (y * 400 + x), 3 * (y * 400 + x) + 3),
+  ]
+  for (const place of scene.samples['turf']!) expect(at(place)[1]).toBeGreaterThan(at(place)[0]!)
+  for (const place of scene.samples['white']!) expect(at(place)[2]).toBeGreaterThan(at(scene.samples['clean']![0]!)[2]!)
+  const answer = coverOf(scene.first, scene.later, {
+    classes: Object.entries(scene.samples).map(([id, samples]) => ({ id, samples })),
+    polygon: scene.polygon,
+  })
+  expect(answer.registration.found).toBe(true)
+  expect(answer.registration.transform.scale).toBeCloseTo(scene.place.scale, 2)
+  for (const kind of ['turf', 'white', 'clean']) {
+    expect(Math.abs(answer.a.shares[kind]! - scene.truth.first[kind]!)).toBeLessThan(0.04)
+    expect(Math.abs(answer.b!.shares[kind]! - scene.truth.later[kind]!)).toBeLessThan(0.04)
+  }
 })

@@ -316,10 +316,12 @@ function insideOf(polygon: CoverQuestion['polygon'], width: number, height: numb
 /** So far from every class, in one piece of this size: something else lies there. */
 const APART_D2 = 34
 const APART_LEAST = 130
+const APART_MOST = 3
 function apartOf(labels: Labels, mask: Uint8Array, width: number, height: number): Uint8Array {
   const n = width * height
   const out = new Uint8Array(n)
   const seen = new Uint8Array(n)
+  const found: number[][] = []
   for (let start = 0; start < n; start++) {
     if (seen[start] === 1 || labels.far[start]! < APART_D2 || labels.label[start]! < 0) continue
     const piece: number[] = []
@@ -339,9 +341,10 @@ function apartOf(labels: Labels, mask: Uint8Array, width: number, height: number
     const columns = piece.map((i) => i % width)
     const box = (Math.max(...rows) - Math.min(...rows) + 1) * (Math.max(...columns) - Math.min(...columns) + 1)
     // A snail is one compact thing; a seam between two growths is long and thin.
-    if (piece.length >= APART_LEAST && piece.length < 0.03 * n && piece.length > 0.45 * box)
-      for (const i of piece) if (mask[i] === 1) out[i] = 1
+    if (piece.length >= APART_LEAST && piece.length < 0.03 * n && piece.length > 0.45 * box) found.push(piece)
   }
+  // A snail or two: many such pieces are a growth that looks unlike what was touched.
+  if (found.length <= APART_MOST) for (const piece of found) for (const i of piece) if (mask[i] === 1) out[i] = 1
   return out
 }
 

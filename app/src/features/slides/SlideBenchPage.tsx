@@ -34,7 +34,14 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { SlideRun } from '../../workers/slideClient.ts'
 import { FoundOverlay } from './FoundOverlay.tsx'
-import { practiceSource, sourceOf, workingSize, type FrameSource, type PracticeSlide } from './frameSource.ts'
+import {
+  practiceSource,
+  sourceOf,
+  workingSize,
+  type FrameSource,
+  type PracticeKind,
+  type PracticeSlide,
+} from './frameSource.ts'
 import { RecordDialog } from './RecordDialog.tsx'
 import { ScaleOf, type Scale } from './ScaleOf.tsx'
 
@@ -106,9 +113,9 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
       files.length === 1 ? files[0]!.name : plural(files.length, 'picture'),
     )
   }
-  const practise = async () => {
+  const practise = async (kind: PracticeKind) => {
     try {
-      const drawn = await practiceSource(Math.floor(Math.random() * 1e6))
+      const drawn = await practiceSource(Math.floor(Math.random() * 1e6), kind)
       await take(() => Promise.resolve(drawn.source), 'A drawn slide', drawn)
       setScale({ umPerPx: drawn.umPerPx })
     } catch (cause) {
@@ -174,7 +181,6 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
                 A clip or stills from a file
               </Button>
               <Button onPress={() => setCamera(true)}>Film now</Button>
-              <Button onPress={() => void practise()}>A practice slide</Button>
               <div style={{ width: 190 }}>
                 <Field label="Stills: pictures a second" value={fps} onChange={setFps} numeric />
               </div>
@@ -268,6 +274,17 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
             <LinkButton to={`/courses/new?protocol=${protocolServing('film-sample').id}&vessel=${vesselId}`}>
               The sample, minute by minute
             </LinkButton>
+          </Stack>
+        </Tray>
+        <Tray>
+          <Stack $gap={8}>
+            <h2 style={{ fontSize: 17 }}>Practise</h2>
+            <Quiet>Drawn drops: name them yourself, then measure, then see what was drawn.</Quiet>
+            <Row>
+              <Button onPress={() => void practise('one')}>One genus</Button>
+              <Button onPress={() => void practise('two')}>Two about as many</Button>
+              <Button onPress={() => void practise('any')}>Whatever comes</Button>
+            </Row>
           </Stack>
         </Tray>
         <Well>

@@ -178,6 +178,8 @@ export function VesselPage() {
           </Stack>
         </Tray>
         <LinkButton to={`/water/${id}`}>Water and its trends</LinkButton>
+        <LinkButton to={`/slide/${id}`}>Measure a slide</LinkButton>
+        <LinkButton to={`/patch/${id}`}>Measure a patch</LinkButton>
         {residents.some(({ body }) => groupOf(body.group)?.kind === 'fish') && !plan && (
           <LinkButton to={`/courses/new?vessel=${id}`}>Start a course here</LinkButton>
         )}
