@@ -28,7 +28,16 @@ const SHOTS: readonly Shot[] = [
   { name: 'course', path: '/courses/copper-holding-a' },
   { name: 'schools', path: '/courses/compare?vessel=holding-b' },
   { name: 'watch', path: '/watch/holding-b' },
-  { name: 'new-course', path: '/courses/new?vessel=holding-b' },
+  {
+    name: 'slide',
+    path: '/slide/longshore?seed=12',
+    before: async (page) => {
+      await page.getByRole('button', { name: 'One genus' }).click()
+      await page.getByRole('button', { name: 'Measure the clip' }).click()
+      await page.getByRole('region', { name: 'What the slide holds' }).scrollIntoViewIfNeeded({ timeout: 60_000 })
+      await page.waitForTimeout(600)
+    },
+  },
   {
     name: 'log',
     path: '/vessels/holding-a',

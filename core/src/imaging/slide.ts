@@ -515,8 +515,13 @@ function mixedOf(cells: readonly (readonly number[])[]): {
 }
 
 const CLASSES: readonly ObjectClass[] = ['diatom', 'dinoflagellate', 'cyanobacteria', 'green', 'ciliate', 'other']
-/** Of clips that are told, so many are told rightly at best. Measured on the stand-in (npm run slides -- --simulate). */
-const MOST_SURE = 0.95
+/**
+ * Of clips that are told, so many are told rightly: of one genus, and where a second is among them. Measured on the
+ * stand-in (npm run slides -- --simulate).
+ */
+const MOST_SURE = { alone: 0.97, mixed: 0.88 }
+/** A second genus is among them from this share of the first. */
+const AMONG = 0.1
 /** Nearer together than this, natural logarithm of odds, two genera are not told apart. EST */
 const LEAST_APART = 0.7
 /** Of two genera the second with this share of the first or more: neither leads. @source the slides' own rule */
@@ -585,7 +590,10 @@ function summed(
     perFrame,
     genera,
     leading: doubt === null ? first[0] : null,
-    chance: Math.min(MOST_SURE, 1 / (1 + Math.exp(-apart.by))),
+    chance: Math.min(
+      second && second[1] >= AMONG * first[1] ? MOST_SURE.mixed : MOST_SURE.alone,
+      1 / (1 + Math.exp(-apart.by)),
+    ),
     doubt,
     round,
   }

@@ -115,7 +115,7 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
   }
   const practise = async (kind: PracticeKind) => {
     try {
-      const drawn = await practiceSource(Math.floor(Math.random() * 1e6), kind)
+      const drawn = await practiceSource(Number(params.get('seed') ?? Math.floor(Math.random() * 1e6)), kind)
       await take(() => Promise.resolve(drawn.source), 'A drawn slide', drawn)
       setScale({ umPerPx: drawn.umPerPx })
     } catch (cause) {
