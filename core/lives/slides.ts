@@ -1,6 +1,6 @@
 // npm run slides -- DIR: every clip folder of DIR is analysed from its frames alone and held against its truth.
 // npm run slides -- --simulate N --seed S: the same with N clips from the microscope stand-in; --level, --fault, --frames W×H,
-// --out DIR to keep them.
+// --out DIR to keep them, --only I for the one of that number.
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { decode, encode } from 'fast-png'
@@ -126,7 +126,9 @@ const middle = (list: readonly number[]) => [...list].sort((a, b) => a - b)[list
 const share = (list: readonly number[], at: number) =>
   [...list].sort((a, b) => a - b)[Math.floor(at * (list.length - 1))] ?? NaN
 const percent = (value: number, digits = 0) => `${(100 * value).toFixed(digits)} %`
+const only = given('only')
 for (const [i, clip] of clips.entries()) {
+  if (only !== undefined && i !== Number(only)) continue
   if (out !== undefined) keep(clip, join(out, `clip-${String(i).padStart(4, '0')}`))
   const started = performance.now()
   const { truth } = clip

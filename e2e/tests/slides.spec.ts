@@ -4,7 +4,7 @@ import { readFileSync } from 'node:fs'
 import { fileURLToPath } from 'node:url'
 import { expect, test, type Page } from '@playwright/test'
 import { encode } from 'fast-png'
-import { slideFrame, slideScene, slideTruth } from '@brinvo/core/microscope'
+import { slideFrame, slideScene, slideTruth } from '@brinvo/core/world'
 import { EMPTY } from './helpers.ts'
 import { Keeper } from './house.ts'
 

@@ -238,7 +238,7 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
     if (shown.length < need) continue
     const look = lookOf(track, meta.umPerPx)
     const motion = motionOf(track, meta)
-    const named = nameOf(look, motion)
+    const named = nameOf(look, motion, shown.length / meta.fps)
     if (named === null) continue
     const { fits: cell, ...kind } = named
     if (cell) cells.push({ at: objects.length, fits: cell })
@@ -401,10 +401,14 @@ function together(a: Body, b: Body): Body {
   }
 }
 
+/** Seconds in sight without a run after which a brown body is taken for no swimmer; larger ones are discs. EST */
+const STILL_S = 2
+const DISC_UM = 22
 /** Class and kind of one object; null where it is sand, air or detritus. */
 function nameOf(
   look: Look,
   motion: Motion,
+  seconds: number,
 ): (Pick<SlideObject, 'class' | 'genus' | 'sure'> & { readonly fits?: readonly number[] }) | null {
   const { red, green, blue, aspect, length, thick } = look
   const pigment = pigmentOf(look)
@@ -434,7 +438,8 @@ function nameOf(
     return null
   }
   if (aspect > 2.15) return { class: 'diatom', genus: 'diatom', sure: 1 }
-  const runs = motion.moving && (motion.speed > OBJECTS.runs || motion.span > 1.2 * length)
+  // What swam over it may push its place about: that is no run.
+  const runs = motion.moving && motion.speed > OBJECTS.runs
   if (!runs) {
     if (length < 16 && aspect < 1.35) {
       // Gold lets more red and green through than brown does.
@@ -446,6 +451,11 @@ function nameOf(
     }
     if (pigment < BROWN) return look.fill > 0.7 ? { class: 'diatom', genus: 'diatom', sure: 1 } : null
     if (aspect > 1.95) return { class: 'diatom', genus: 'diatom', sure: 1 }
+    // Brown, and still for seconds: by the key no dinoflagellate. @source handbook 60 §6 k1, k8
+    if (seconds >= STILL_S)
+      return length > DISC_UM
+        ? { class: 'diatom', genus: 'diatom', sure: 1 }
+        : { class: 'other', genus: 'zooxanthella-like', sure: 1 }
   }
   return { class: 'dinoflagellate', genus: '', sure: 0, fits: fitsOf(look, motion) }
 }
@@ -572,7 +582,7 @@ function summed(
       (sum, one) => sum + (one.class === 'dinoflagellate' && one.genus === genus ? one.framesVisible : 0),
       0,
     )
-  const rival = order.slice(1).find(([genus]) => seen(genus) >= NEAR * seen(first[0]))
+  const rival = order.slice(1).find(([genus, n]) => n >= 0.5 * first[1] && seen(genus) >= NEAR * seen(first[0]))
   const doubt =
     rival !== undefined
       ? `${first[0]} and ${rival[0]} are about as many: neither leads.`

@@ -1,9 +1,26 @@
 // A microscope that needs no glass: fields drawn with everything in them known, for clips, practice and tests. It shares the
 // table of sizes and speeds with what measures, and no code.
-import { GENERA } from '../imaging/genera.ts'
-import type { ObjectClass } from '../imaging/genera.ts'
-import type { Picture } from '../imaging/frame.ts'
+import { genera as TABLES } from '../generated/knowledge/genera.ts'
 import { chanceFrom, type Chance } from './random.ts'
+
+type Range = readonly [number, number]
+const GENERA = TABLES[0]!.genera as unknown as readonly {
+  readonly id: string
+  readonly length: Range
+  readonly width: Range
+  readonly aspect: Range
+  readonly speed: Range
+  readonly pointed: boolean
+  readonly lopsided?: Range
+}[]
+type ObjectClass = 'diatom' | 'dinoflagellate' | 'cyanobacteria' | 'green' | 'ciliate' | 'other'
+/** A drawn picture: rows from the top, red, green and blue of each pixel. */
+export interface Drawn {
+  readonly width: number
+  readonly height: number
+  readonly channels: 3
+  readonly data: Uint8ClampedArray
+}
 
 /** How good the keeper's hands and lamp are. */
 export type SlideLevel = 'clean' | 'usual' | 'hard'
@@ -507,7 +524,7 @@ function placeOf(scene: SlideScene, thing: Thing, frame: number): { x: number; y
 }
 
 /** One frame of a scene as a picture. */
-export function slideFrame(scene: SlideScene, frame: number): Picture {
+export function slideFrame(scene: SlideScene, frame: number): Drawn {
   const { plan, umPerPx, blur, light, slope, circle, noise, coarse, flicker } = scene
   const { width, height, seed } = plan
   const n = width * height

@@ -1,6 +1,6 @@
 // A patch of ground that needs no tank: drawn twice, some days apart, with the cover of each known to the pixel. For practice,
 // for the demonstration and for tests; it shares no code with what measures.
-import type { Picture } from '../imaging/frame.ts'
+import type { Drawn } from './microscope.ts'
 import { chanceFrom } from './random.ts'
 
 export interface PatchPlan {
@@ -13,8 +13,8 @@ export interface PatchPlan {
   readonly left: number
 }
 export interface PatchScene {
-  readonly first: Picture
-  readonly later: Picture
+  readonly first: Drawn
+  readonly later: Drawn
   /** Share of each class among all pixels that both pictures show. */
   readonly truth: { readonly first: Readonly<Record<string, number>>; readonly later: Readonly<Record<string, number>> }
   /** Where a point of the first picture lies in the later: about the middle, y downwards. */
@@ -93,7 +93,7 @@ export function patchScene({ seed, width, height, cover, left }: PatchPlan): Pat
     angle: chance.between(-0.06, 0.06),
     scale: chance.between(0.95, 1.05),
   }
-  const shot = (levels: readonly number[], moved: boolean, light: Rgb, slope: number): Picture => {
+  const shot = (levels: readonly number[], moved: boolean, light: Rgb, slope: number): Drawn => {
     const data = new Uint8ClampedArray(width * height * 3)
     const [cx, cy] = [width / 2, height / 2]
     const [c, s] = [Math.cos(place.angle), Math.sin(place.angle)]

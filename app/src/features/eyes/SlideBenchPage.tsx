@@ -20,7 +20,6 @@ import {
   type SlideCorrections,
   type SlideObject,
 } from '@brinvo/core/imaging'
-import type { SlideTruth } from '@brinvo/core/microscope'
 import { useEffect, useMemo, useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
 import { v7 } from 'uuid'
@@ -34,14 +33,8 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { SlideRun } from '../../workers/slideClient.ts'
 import { FoundOverlay } from './FoundOverlay.tsx'
-import {
-  practiceSource,
-  sourceOf,
-  workingSize,
-  type FrameSource,
-  type PracticeKind,
-  type PracticeSlide,
-} from './frameSource.ts'
+import { sourceOf, workingSize, type FrameSource } from './frameSource.ts'
+import { practiceSource, type PracticeKind, type PracticeSlide, type SlideTruth } from './practice.ts'
 import { RecordDialog } from './RecordDialog.tsx'
 import { ScaleOf, type Scale } from './ScaleOf.tsx'
 

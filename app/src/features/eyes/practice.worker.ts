@@ -7,7 +7,7 @@ import {
   type PatchPlan,
   type SlidePlan,
   type SlideScene,
-} from '@brinvo/core/microscope'
+} from '@brinvo/core/world'
 
 export type PracticeMessage =
   | { readonly kind: 'begin'; readonly plan: SlidePlan }

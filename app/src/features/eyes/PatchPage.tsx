@@ -2,7 +2,6 @@
 // in the series of a campaign.
 import { campaignsCovering, type PhotoEntry, type Protocol } from '@brinvo/core'
 import type { CoverAnswer } from '@brinvo/core/pictures'
-import type { PatchScene } from '@brinvo/core/microscope'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { styled } from 'styled-components'
@@ -16,7 +15,8 @@ import { photosAmong } from '../../parts/Photos.tsx'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { patches } from '../../workers/client.ts'
-import { blobOf, canvasWith, practiceWorker } from '../slides/frameSource.ts'
+import { blobOf } from './frameSource.ts'
+import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
 import { LaidOver } from './LaidOver.tsx'
 import { openPicture, type OpenPicture } from './openPicture.ts'
 
