@@ -18,6 +18,7 @@ export const PLACES = [
   '/devices',
   '/slide/longshore',
   '/patch/longshore',
+  '/marks/longshore',
   '/tests/longshore/table',
   '/sitter',
   '/arrivals',

@@ -157,6 +157,19 @@ describe('a set', () => {
     expect(state([...later, read('calcium', 424, 0.02)])).toMatchObject({ going: false, endDue: false })
     expect(told([...later, read('calcium', 424, 0.02)])).toEqual([])
   })
+  test('what only puts back what is used up is no correction', () => {
+    // 0.3 dKH are used a day, and 0.3 go in every evening: at 8.0, half a dKH under the target, nothing is being raised.
+    const entries = Array.from({ length: 12 }, (_, i) => [
+      read('alkalinity', 8, i + 0.4),
+      entryAgo(
+        { kind: 'tally', measure: 'add-alkalinity', values: { rise: 0.3, grams: 1 }, note: 'Sodium bicarbonate' },
+        i + 0.3,
+      ),
+    ]).flat()
+    const state = item(setOf(entries.reverse(), ['alkalinity']), 'alkalinity').state
+    expect(state.use!.perDay).toBeCloseTo(0.3, 1)
+    expect(state).toMatchObject({ going: false, endDue: false })
+  })
   test('what arithmetic has reached is tested before what waits for it begins', () => {
     const set = setOf(
       [

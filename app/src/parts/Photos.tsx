@@ -1,6 +1,6 @@
 // Pictures of one thing: shown small, taken from a file or the camera, scaled down before they are kept.
 import type { Entry, PhotoEntry } from '@brinvo/core'
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
@@ -22,6 +22,13 @@ const Strip = styled.ul`
     border-radius: 8px;
     border: 1px solid var(--hairline);
   }
+`
+const Look = styled.button`
+  border: 0;
+  padding: 0;
+  background: none;
+  cursor: zoom-in;
+  border-radius: 8px;
 `
 export interface PhotoSubject {
   readonly vesselId?: string
@@ -46,10 +53,43 @@ export function Picture({ entry }: { entry: PhotoEntry }) {
     setUrl(made)
     return () => URL.revokeObjectURL(made)
   }, [data])
+  const client = useQueryClient()
+  const notice = useNotice()
+  const [open, setOpen] = useState(false)
+  const [sure, setSure] = useState(false)
+  const remove = async () => {
+    try {
+      await photosOf(mode).remove(entry.photoId)
+      client.setQueryData(['photo', mode, entry.photoId], null)
+      notice({ text: 'The picture is gone; its line on the ledger stays.', tone: 'done' })
+      setOpen(false)
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
   const words = `${entry.note ?? 'Photograph'}, ${whenText(Date.parse(entry.at), Date.now(), record.settings)}`
   return (
     <li>
-      {url ? <img src={url} alt={words} /> : <Quiet>{data === null ? 'picture not in this browser' : '…'}</Quiet>}
+      {url && data ? (
+        <Look type="button" aria-label={`Look at it: ${words}`} onClick={() => setOpen(true)}>
+          <img src={url} alt={words} />
+        </Look>
+      ) : (
+        <Quiet>{data === null ? 'picture not in this browser' : '…'}</Quiet>
+      )}
+      {open && url && (
+        <Dialog title={words} isOpen onClose={() => setOpen(false)} wide>
+          <img src={url} alt={words} style={{ width: '100%', height: 'auto', borderRadius: 10 }} />
+          <Check isSelected={sure} onChange={setSure}>
+            Throw it away: it cannot be brought back
+          </Check>
+          <Row>
+            <Button look="danger" isDisabled={!sure} onPress={() => void remove()}>
+              Throw the picture away
+            </Button>
+          </Row>
+        </Dialog>
+      )}
     </li>
   )
 }

@@ -53,6 +53,7 @@ const PLACES = {
   'tests/:vesselId/table': place(async () => (await import('../features/log/TablePage.tsx')).TablePage),
   'slide/:vesselId': place(async () => (await import('../features/eyes/SlideBenchPage.tsx')).SlideBenchPage),
   'patch/:vesselId': place(async () => (await import('../features/eyes/PatchPage.tsx')).PatchPage),
+  'marks/:vesselId': place(async () => (await import('../features/eyes/MarksPage.tsx')).MarksPage),
   devices: place(async () => (await import('../features/devices/DevicesPage.tsx')).DevicesPage),
   laboratory: place(async () => (await import('../features/laboratory/LaboratoryPage.tsx')).LaboratoryPage),
   'laboratory/:id': place(async () => (await import('../features/laboratory/SamplePage.tsx')).SamplePage),

@@ -13,15 +13,7 @@ import { runningCourses } from '../protocols/plan.ts'
 import type { Working } from '../working.ts'
 import { guardStates } from './guards.ts'
 import { addedMeasure, type Campaign } from './measures.ts'
-import {
-  consumption,
-  CRUMB,
-  silicateDose,
-  steer,
-  type Consumption,
-  type SilicateDose,
-  type SteerDose,
-} from './steering.ts'
+import { consumption, silicateDose, steer, type Consumption, type SilicateDose, type SteerDose } from './steering.ts'
 
 export type Correction = CorrectionTable['corrections'][number]
 export type Salt = Correction['salts'][number]
@@ -301,7 +293,14 @@ export function steerState(
   // Near is within a fifth of a day's pace or half a step of the kit. What was raised ends by a test, not by arithmetic.
   const slack = Math.max(NEAR * correction.perDay, (correction.kitStep ?? 0) / 2)
   const near = dose !== null && goal - dose.now <= slack
-  const lately = dose !== null && added.some(({ atMs }) => nowMs - atMs <= limitOf('reading-stands') * DAY)
+  // What only puts back what is used up is no correction, whoever pours it.
+  const recent = added.filter(({ atMs }) => nowMs - atMs <= limitOf('reading-stands') * DAY)
+  const net =
+    recent.reduce((total, { rise }) => total + rise, 0) -
+    // Each portion is for the day that follows it.
+    (Math.max(0, use?.perDay ?? 0) * (nowMs - (recent[0]?.atMs ?? nowMs) + DAY)) / DAY
+  const low = readings.some(({ value, bound }) => bound !== 'above' && value < wanted.min)
+  const lately = dose !== null && recent.length > 0 && (low || net > 2 * slack)
   const raised =
     last !== null && dose !== null && goal - last.value > slack ? added.filter(({ atMs }) => atMs >= last.atMs) : []
   const begun = added.some(({ atMs }) => nowMs - atMs <= USE_DAYS * DAY)
@@ -319,8 +318,9 @@ export function steerState(
     raisedToday,
     poured: ofDay.length,
     steps,
-    going: (lately && !near) || raised.length > 0,
-    endDue: near && raised.length > 0 && nowMs - raised.at(-1)!.atMs >= (correction.retestDays ?? 1) * PACE_MS,
+    going: lately && (!near || raised.length > 0),
+    endDue:
+      lately && near && raised.length > 0 && nowMs - raised.at(-1)!.atMs >= (correction.retestDays ?? 1) * PACE_MS,
     nextMs: nextMs !== null && nextMs > nowMs ? nextMs : null,
     roomMs: ofDay[0] === undefined ? null : ofDay[0].atMs + PACE_MS,
     volumeL,

@@ -416,11 +416,11 @@ function Result({
           </caption>
           <thead>
             <tr>
-              <th>What</th>
-              <th>Count</th>
-              <th>Share</th>
-              <th>Four in five slides</th>
-              <th>To be surer</th>
+              <th style={{ textAlign: 'left' }}>What</th>
+              <th style={{ textAlign: 'left' }}>Count</th>
+              <th style={{ textAlign: 'left' }}>Share</th>
+              <th style={{ textAlign: 'left' }}>Four in five slides</th>
+              <th style={{ textAlign: 'left' }}>To be surer</th>
             </tr>
           </thead>
           <tbody>

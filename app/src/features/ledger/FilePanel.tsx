@@ -1,5 +1,15 @@
 // The record in and out of a file: written and read back, opened as a rehearsal, then taken, and taken back with a press.
-import { dayOf, instantMs, instantOf, recordOf, toFile, MAX_FILE_BYTES, SCHEMA_VERSION } from '@brinvo/core'
+import {
+  dayOf,
+  instantMs,
+  instantOf,
+  picturesToThin,
+  recordOf,
+  toFile,
+  type PhotoEntry,
+  MAX_FILE_BYTES,
+  SCHEMA_VERSION,
+} from '@brinvo/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
 import { bundle, unbundle } from '../../data/bundle.ts'
@@ -38,6 +48,68 @@ async function open(text: string, leaveOut: boolean): Promise<Opened> {
       { cause },
     )
   }
+}
+
+const megabytes = (bytes: number): string => `${(bytes / 1048576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`
+
+/** How much the pictures weigh, and a press that thins out long series. */
+function PicturesKept() {
+  const { active } = useRecord()
+  const { mode } = useDatabase()
+  const notice = useNotice()
+  const client = useQueryClient()
+  const [asking, setAsking] = useState(false)
+  const { data: ids } = useQuery({
+    queryKey: ['photo-ids', mode],
+    queryFn: () => photosOf(mode).ids(),
+    networkMode: 'always',
+  })
+  const here = new Set(ids ?? [])
+  const photos = active.filter((entry): entry is PhotoEntry => entry.kind === 'photo' && here.has(entry.photoId))
+  if (photos.length === 0) return null
+  const bytes = (list: readonly PhotoEntry[]) => list.reduce((sum, entry) => sum + entry.bytes, 0)
+  const going = picturesToThin(photos, Date.now())
+  const thin = async () => {
+    try {
+      for (const { photoId } of going) {
+        await photosOf(mode).remove(photoId)
+        client.setQueryData(['photo', mode, photoId], null)
+      }
+      await client.invalidateQueries({ queryKey: ['photo-ids', mode] })
+      notice({ text: `${plural(going.length, 'picture')} thrown away; their lines on the ledger stay.`, tone: 'done' })
+      setAsking(false)
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  return (
+    <>
+      <Row>
+        <Quiet>
+          {plural(photos.length, 'picture')}, {megabytes(bytes(photos))}.
+        </Quiet>
+        {going.length > 0 && (
+          <Button onPress={() => setAsking(true)}>
+            Thin them out: {going.length} may go, {megabytes(bytes(going))}
+          </Button>
+        )}
+      </Row>
+      {asking && (
+        <Dialog title="Thin the pictures out?" isOpen onClose={() => setAsking(false)}>
+          <p>
+            Of each series the first, the newest, one a week and all of the last four weeks stay.{' '}
+            {plural(going.length, 'picture')} would be gone for good; their lines on the ledger stay. Export first if
+            you may want them.
+          </p>
+          <Row>
+            <Button look="danger" onPress={() => void thin()}>
+              Throw {going.length} away
+            </Button>
+          </Row>
+        </Dialog>
+      )}
+    </>
+  )
 }
 
 export function FilePanel() {
@@ -106,6 +178,7 @@ export function FilePanel() {
         </Row>
         {busy !== null && <Quiet role="status">{busy}</Quiet>}
         <OutAsTable />
+        <PicturesKept />
         <Kept />
         <input
           ref={input}

@@ -1,0 +1,33 @@
+// Pictures add up: which of a long series may go, so that its first, its newest and one a week remain.
+import { entryMs } from '../time/time.ts'
+import type { PhotoEntry } from './types.ts'
+
+const WEEK = 7 * 86_400_000
+/** Pictures younger than this stay whatever they show, weeks. EST */
+const STAY_WEEKS = 4
+
+/** What a picture is one of a series of: its subject, and the words before the first colon of its note. */
+const seriesOf = (entry: PhotoEntry): string =>
+  [entry.vesselId, entry.residentId, entry.arrivalId, entry.containerId, (entry.note ?? '').split(':')[0]]
+    .map((part) => part ?? '')
+    .join('|')
+
+/** Pictures that may go: of each series the first, the newest, one a week and all of the last four weeks stay. */
+export function picturesToThin(photos: readonly PhotoEntry[], nowMs: number): readonly PhotoEntry[] {
+  const series = new Map<string, PhotoEntry[]>()
+  for (const entry of photos) {
+    const list = series.get(seriesOf(entry))
+    if (list) list.push(entry)
+    else series.set(seriesOf(entry), [entry])
+  }
+  return [...series.values()].flatMap((list) => {
+    const sorted = [...list].sort((a, b) => entryMs(a) - entryMs(b))
+    let keptMs = -Infinity
+    return sorted.filter((entry, i) => {
+      const ms = entryMs(entry)
+      const stays = i === 0 || i === sorted.length - 1 || nowMs - ms < STAY_WEEKS * WEEK || ms - keptMs >= WEEK
+      if (stays) keptMs = ms
+      return !stays
+    })
+  })
+}
