@@ -219,3 +219,35 @@ test(
     await expect(page.getByText(/\b7[0-3] ?%/).first()).toBeVisible()
   },
 )
+
+test('bare skeleton along a line, a length against a scale and spots are marked, and stand beside the last', async ({
+  page,
+}) => {
+  const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
+  await keeper.begin()
+  const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+  await keeper.resident(reef, /^Finger montipora/, 'Antler')
+  await keeper.go(`/marks/${reef.split('/').pop()!}`)
+  await page.getByLabel('Picture to mark').setInputFiles(fileURLToPath(new URL('a.png', CASE)))
+  const board = page.getByAltText('What is marked')
+  const put = async (x: number, y: number) => {
+    const box = (await board.boundingBox())!
+    await board.click({ position: { x: x * box.width, y: y * box.height } })
+  }
+  await put(0.1, 0.2)
+  await put(0.4, 0.2)
+  await page.getByText('bare skeleton', { exact: true }).click()
+  await put(0.5, 0.2)
+  // A quarter of the line.
+  await expect(page.getByText(/^25 ± \d % of the line is bare$/)).toBeVisible()
+  await keeper.press('Keep the measure')
+  await expect(page.getByRole('listitem').filter({ hasText: '% of the line is bare' })).toBeVisible()
+  await page.getByText('a length against a scale').click()
+  for (const x of [0.1, 0.3, 0.5, 0.55]) await put(x, 0.5)
+  // A quarter of ten millimetres, by a hand on a screen.
+  await expect(page.getByText(/^2\.[3-7]\d? ± 0\.\d mm$/)).toBeVisible()
+  await page.getByText('spots', { exact: true }).click()
+  for (const x of [0.2, 0.4, 0.6]) await put(x, 0.3)
+  await keeper.press('Keep the measure')
+  await expect(page.getByRole('listitem').filter({ hasText: 'three spots' })).toBeVisible()
+})
