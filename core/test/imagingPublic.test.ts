@@ -7,7 +7,7 @@ import { decode } from 'fast-png'
 import { coverOf, type CoverQuestion } from '../src/imaging/cover.ts'
 import type { Picture } from '../src/imaging/frame.ts'
 import { mapped, type Similarity } from '../src/imaging/register.ts'
-import { analyseClip, type ClipMeta } from '../src/imaging/slide.ts'
+import { analyseClip, mixedOf, type ClipMeta, type SlideObject } from '../src/imaging/slide.ts'
 import { slideClassesOf, slideCount, leadingOf } from '../src/imaging/slideCount.ts'
 import { slideSigns } from '../src/diagnosis/slide.ts'
 
@@ -85,4 +85,53 @@ test('a public pair of pictures: the place found again, cover and change', () =>
     const [tu, tv] = mapped(truth.transform, x, y, a.width, a.height)
     expect(Math.hypot(u - tu, v - tv)).toBeLessThan(3)
   }
+})
+
+describe('kinds of a slide', () => {
+  const objects = (genus: string, n: number, more: Partial<SlideObject>): SlideObject[] =>
+    Array.from(
+      { length: n },
+      () =>
+        ({
+          class: 'other',
+          genus,
+          sure: 1,
+          lengthUm: 40,
+          widthUm: 20,
+          moving: false,
+          speedUmPerS: 0,
+          turning: 0,
+          circling: 0,
+          framesVisible: 9,
+          path: [],
+          ...more,
+        }) as SlideObject,
+    )
+  const spinning = (n: number) =>
+    objects('ostreopsis', n, { class: 'dinoflagellate', moving: true, speedUmPerS: 150, turning: 4 })
+  const signs = (list: readonly SlideObject[]) =>
+    slideSigns('surface-marine', slideClassesOf(slideCount({ objects: list })), true)
+  test('are signs where they are about as many as the most frequent; the others say neither yes nor no', () => {
+    const mixed = signs([
+      ...spinning(20),
+      ...objects('diatom', 12, { class: 'diatom' }),
+      ...objects('cyanobacterium', 2, {}),
+    ])
+    expect(mixed.yes).toEqual(expect.arrayContaining(['mic-spin-thread', 'mic-cell-over-22']))
+    expect(mixed.yes).not.toContain('mic-gliding-needles')
+    expect(mixed.no).not.toContain('mic-gliding-needles')
+    expect(mixed.no).not.toContain('mic-filaments')
+    expect(mixed.no).toContain('mic-large-lens')
+    // Nineteen needles beside twenty: both are the film.
+    expect(signs([...spinning(20), ...objects('diatom', 19, { class: 'diatom' })]).yes).toContain('mic-gliding-needles')
+  })
+  test('a cell between two genera is heard with the others of its film', () => {
+    // Eight that fit the third genus well, three that fit the fourth a little better than the third.
+    const own = [0.01, 0.01, 0.9, 0.2, 0.01, 0.01]
+    const between = [0.01, 0.01, 0.4, 0.5, 0.01, 0.01]
+    const { of } = mixedOf([...Array<number[]>(8).fill(own), ...Array<number[]>(3).fill(between)])
+    expect(of.every(({ genus }) => genus === 2)).toBe(true)
+    // Alone they are what they look like.
+    expect(mixedOf(Array<number[]>(3).fill([0.01, 0.01, 0.1, 0.9, 0.01, 0.01])).of[0]!.genus).toBe(3)
+  })
 })

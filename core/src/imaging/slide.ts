@@ -497,7 +497,7 @@ const STRAY = 0.6
  * The genera of a clip together: cells of one film are alike, so each is heard with all the others. Shares of genera by
  * expectation and maximum, with a genus that hardly one cell calls for let go.
  */
-function mixedOf(cells: readonly (readonly number[])[]): {
+export function mixedOf(cells: readonly (readonly number[])[]): {
   readonly of: readonly { readonly genus: number; readonly sure: number }[]
 } {
   const k = GENERA.length

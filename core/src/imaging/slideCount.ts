@@ -109,11 +109,10 @@ function motionWord(genus: string, group: readonly SlideObject[]): string {
 const PASSERS_BY = 5
 /** Less than this beside the most frequent kind: it lives in the film, the film is not it. As for leading genera. EST */
 const MINOR = 0.85
-/** Share in per cent; where it may well be a passer-by's it is held under that: a thread or two make no mat. */
+/** Share in per cent; of a minor kind it is held under that of a passer-by: a thread or two make no mat. */
 function shareFor(n: number, most: number, total: number): number {
   const share = Math.max(1, Math.round((100 * n) / Math.max(1, total)))
-  const minor = shareInterval(n, total).low < PASSERS_BY || n < MINOR * most
-  return minor ? Math.min(share, PASSERS_BY - 1) : share
+  return n < MINOR * most ? Math.min(share, PASSERS_BY - 1) : share
 }
 
 /** What the drawings of a slide would be chosen for: one kind for each genus found, by its outline, motion, length and share. */
