@@ -55,6 +55,26 @@ const LOG_OF_SUM = Float32Array.from({ length: 9 * 255 + 1 }, (_, sum) => Math.l
 /** No more is taken than this: what is black lets a fiftieth through. */
 const MOST_TAKEN = -Math.log(0.02)
 
+/**
+ * Room for the pixels of a frame, used again for the next: two hundred frames would leave gigabytes for the collector. Nothing
+ * that is given back may lie in it.
+ */
+const rooms = new Map<string, Float32Array | Uint8Array | Uint16Array | Int32Array>()
+function room<T extends Float32Array | Uint8Array | Uint16Array | Int32Array>(
+  name: string,
+  n: number,
+  make: new (n: number) => T,
+): T {
+  const found = rooms.get(name)
+  if (found?.length === n) {
+    found.fill(0)
+    return found as T
+  }
+  const made = new make(n)
+  rooms.set(name, made)
+  return made
+}
+
 /** Sums of three neighbours along the rows of one channel. */
 function sumAcross(data: Picture['data'], channels: number, c: number, width: number, out: Uint16Array): void {
   const last = width - 1
@@ -84,10 +104,10 @@ function logDown(
 export function takenOf({ width, height, channels, data }: Picture, field: Field): Taken {
   const n = width * height
   const { mask } = field
-  const lines = new Uint16Array(n)
+  const lines = room('lines', n, Uint16Array)
   let bright = 0
   const [red, green, blue] = [0, 1, 2].map((c) => {
-    const taken = new Float32Array(n)
+    const taken = room(`taken ${c}`, n, Float32Array)
     sumAcross(data, channels, c, width, lines)
     logDown(lines, field.logLight[c]!, mask, width, height, taken)
     // The lamp of this frame: flicker and phones change all of it at once.
@@ -98,7 +118,7 @@ export function takenOf({ width, height, channels, data }: Picture, field: Field
     for (let i = 0; i < n; i++) if (mask[i] === 1) taken[i] = Math.min(MOST_TAKEN, taken[i]! - lamp)
     return taken
   }) as [Float32Array, Float32Array, Float32Array]
-  const most = new Float32Array(n)
+  const most = room('most', n, Float32Array)
   const ground: number[] = []
   for (let i = 0; i < n; i++) {
     const a = red[i]!
@@ -126,7 +146,7 @@ function grown(
   low: number,
 ): Uint8Array {
   const n = width * height
-  const set = new Uint8Array(n)
+  const set = room('set', n, Uint8Array)
   const stack: number[] = []
   for (let i = 0; i < n; i++)
     if (mask[i] === 1 && most[i]! > level) {
@@ -146,8 +166,8 @@ function grown(
 }
 
 /** Chamfer distance to the outside, px, of the pixels that are set; beyond the picture is outside. */
-function distances(set: Uint8Array, width: number, height: number): Float32Array {
-  const d = new Float32Array(width * height)
+function distances(set: Uint8Array, width: number, height: number, name: string): Float32Array {
+  const d = room(name, width * height, Float32Array)
   const last = d.length - width
   for (let i = 0; i < d.length; i++) {
     if (set[i] === 0) continue
@@ -192,8 +212,8 @@ export function bodiesOf(taken: Taken, field: Field, least: number, level = Math
   const { width, height, most } = taken
   const set = grown(most, field.mask, width, height, level, 0.45 * level)
   fillHoles(set, field.mask, width, height, 40 * least)
-  const tight = drawnIn(set, taken, distances(set, width, height))
-  const d = distances(tight, width, height)
+  const tight = drawnIn(set, taken, distances(set, width, height, 'wide'))
+  const d = distances(tight, width, height, 'tight')
   const { labels, order, count } = parted(tight, d, width, height)
   const from = new Int32Array(count + 1)
   for (const i of order) from[labels[i]! + 1]!++
@@ -217,7 +237,7 @@ const AROUND = 3
  */
 function drawnIn(set: Uint8Array, taken: Taken, d: Float32Array): Uint8Array {
   const { most, width } = taken
-  const out = new Uint8Array(set.length)
+  const out = room('drawn in', set.length, Uint8Array)
   for (let i = 0; i < set.length; i++) {
     if (set[i] === 0) continue
     if (d[i]! > SOFT) {
@@ -238,8 +258,8 @@ function drawnIn(set: Uint8Array, taken: Taken, d: Float32Array): Uint8Array {
 /** Ground inside of a body belongs to it: the pale middle of a shell. What hangs together with the edge is none. */
 function fillHoles(set: Uint8Array, mask: Uint8Array, width: number, height: number, most: number): void {
   const n = width * height
-  const seen = new Uint8Array(n)
-  const stack = new Int32Array(n)
+  const seen = room('seen', n, Uint8Array)
+  const stack = room('stack', n, Int32Array)
   /** All empty ground that hangs together with what lies on the stack; how much it is. */
   const flood = (from: number, keep: number[] | null): number => {
     let top = from
@@ -295,7 +315,7 @@ function parted(
   height: number,
 ): { readonly labels: Int32Array; readonly order: Int32Array; readonly count: number } {
   const n = width * height
-  const labels = new Int32Array(n)
+  const labels = room('labels', n, Int32Array)
   const order = thickestFirst(set, d)
   // From the thickest down: each pixel joins what it touches, or begins a peak of its own.
   const parent: number[] = [0]
