@@ -185,7 +185,7 @@ const patchOf = async (page: Page, later: boolean) => {
   return region
 }
 
-test('a patch is marked, touched and measured; no picture is told as such', async ({ page }) => {
+test('a patch is marked, touched and measured; no picture is told as such', { tag: '@whole' }, async ({ page }) => {
   const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
   await keeper.begin()
   const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
