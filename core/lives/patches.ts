@@ -2,9 +2,9 @@
 // against their truth.
 import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { decode } from 'fast-png'
 import { coverOf, type CoverQuestion } from '../src/imaging/cover.ts'
 import type { Picture } from '../src/imaging/frame.ts'
+import { folder, given, readPicture } from './args.ts'
 import { mapped, type Similarity } from '../src/imaging/register.ts'
 import { patchScene } from '../src/world/patchScene.ts'
 
@@ -19,21 +19,10 @@ interface Case {
   readonly truth: Truth
   pictures(): readonly [Picture, Picture]
 }
-const args = process.argv.slice(2)
-const given = (name: string): string | undefined => {
-  const at = args.indexOf(`--${name}`)
-  return at < 0 ? undefined : args[at + 1]
-}
 const simulate = Number(given('simulate') ?? 0)
-const dir = args[0]?.startsWith('--') === true ? undefined : args[0]
-if (simulate === 0 && (dir === undefined || !existsSync(dir))) {
+if (simulate === 0 && (folder === undefined || !existsSync(folder))) {
   console.error('npm run patches -- DIR, or -- --simulate N --seed S: a folder of cases or a number of them is needed.')
   process.exit(2)
-}
-function readPicture(path: string): Picture {
-  const { data, width, height, channels, depth } = decode(readFileSync(path))
-  if (depth !== 8 || (channels !== 3 && channels !== 4)) throw new Error(`${path}: not a colour picture of eight bits`)
-  return { width, height, channels, data: data as Uint8Array }
 }
 function casesOf(folder: string): Case[] {
   return readdirSync(folder)
@@ -69,9 +58,9 @@ function simulated(count: number, seed: number): Case[] {
     }
   })
 }
-const cases = simulate > 0 ? simulated(simulate, Number(given('seed') ?? 1)) : casesOf(dir!)
+const cases = simulate > 0 ? simulated(simulate, Number(given('seed') ?? 1)) : casesOf(folder!)
 if (cases.length === 0) {
-  console.error(`${dir}: no case with meta.json and truth.json.`)
+  console.error(`${folder}: no case with meta.json and truth.json.`)
   process.exit(1)
 }
 /** Cover right within so many points, corners within so many pixels. */

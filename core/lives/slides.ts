@@ -3,9 +3,10 @@
 // --out DIR to keep them, --only I for the one of that number.
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { decode, encode } from 'fast-png'
+import { encode } from 'fast-png'
 import { SlideReader, type ClipMeta, type SlideAnswer } from '../src/imaging/slide.ts'
 import type { Picture } from '../src/imaging/frame.ts'
+import { asked, folder, given, readPicture } from './args.ts'
 import {
   slideFrame,
   slideScene,
@@ -23,24 +24,13 @@ interface Clip {
   readonly frames: number
   frame(index: number): Picture
 }
-const args = process.argv.slice(2)
-const given = (name: string): string | undefined => {
-  const at = args.indexOf(`--${name}`)
-  return at < 0 ? undefined : args[at + 1]
-}
 const simulate = Number(given('simulate') ?? 0)
-const dir = args[0]?.startsWith('--') === true ? undefined : args[0]
-if (simulate === 0 && (dir === undefined || !existsSync(dir))) {
+if (simulate === 0 && (folder === undefined || !existsSync(folder))) {
   console.error('npm run slides -- DIR, or -- --simulate N --seed S: a folder of clips or a number of them is needed.')
   process.exit(2)
 }
-const talks = args.includes('--objects')
+const talks = asked('objects')
 
-function readPicture(path: string): Picture {
-  const { data, width, height, channels, depth } = decode(readFileSync(path))
-  if (depth !== 8 || (channels !== 3 && channels !== 4)) throw new Error(`${path}: not a colour picture of eight bits`)
-  return { width, height, channels, data: Uint8Array.from(data) }
-}
 function clipsOf(folder: string): Clip[] {
   return readdirSync(folder)
     .filter((name) => existsSync(join(folder, name, 'meta.json')) && existsSync(join(folder, name, 'truth.json')))
@@ -111,9 +101,9 @@ function analyse(clip: Clip): SlideAnswer {
 
 const CLASSES = ['diatom', 'dinoflagellate', 'cyanobacteria', 'green', 'ciliate', 'other'] as const
 const seed = Number(given('seed') ?? 1)
-const clips = simulate > 0 ? simulated(simulate, seed) : clipsOf(dir!)
+const clips = simulate > 0 ? simulated(simulate, seed) : clipsOf(folder!)
 if (clips.length === 0) {
-  console.error(`${dir}: no clip with meta.json and truth.json.`)
+  console.error(`${folder}: no clip with meta.json and truth.json.`)
   process.exit(1)
 }
 const out = given('out')

@@ -2,22 +2,9 @@
 import type { SlideCorrections, SlideObject } from '@brinvo/core/imaging'
 import { useEffect, useState } from 'react'
 import { styled } from 'styled-components'
+import { Board } from './Board.tsx'
 
-const Frame = styled.div`
-  position: relative;
-  background: #000;
-  border-radius: 10px;
-  overflow: hidden;
-  img {
-    display: block;
-    width: 100%;
-  }
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-  }
+const Frame = styled(Board)`
   g[role='button'] {
     cursor: pointer;
     outline: none;

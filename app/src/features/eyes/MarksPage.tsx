@@ -4,7 +4,6 @@ import { residentsIn, typedNumber } from '@brinvo/core'
 import { bareShare, lengthMm, type Mark, type Stretch } from '@brinvo/core/pictures'
 import { useRef, useState } from 'react'
 import { Link, useParams, useSearchParams } from 'react-router'
-import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { photosOf } from '../../data/photos.ts'
 import { useDatabase, useRecord, type Draft } from '../../data/queries.tsx'
@@ -13,30 +12,12 @@ import { Button, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.t
 import { plural, whenText } from '../../design/words.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { Board, pressedAt } from './Board.tsx'
 import { openPicture, type OpenPicture } from './openPicture.ts'
 
 type Tool = 'line' | 'length' | 'spots'
 /** Measures under which the marks stand on the ledger. */
 const MEASURES = { line: 'marked-bare', length: 'marked-length', spots: 'marked-spots' } as const
-
-const Board = styled.div`
-  position: relative;
-  border-radius: 10px;
-  overflow: hidden;
-  background: #000;
-  cursor: crosshair;
-  img {
-    display: block;
-    width: 100%;
-  }
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    pointer-events: none;
-  }
-`
 
 export function MarksPage() {
   const { vesselId = '' } = useParams()
@@ -192,12 +173,9 @@ function Marks({ vesselId }: { readonly vesselId: string }) {
             </Quiet>
             {picture && (
               <Board
+                $pressed
                 onClick={(event) => {
-                  const box = event.currentTarget.getBoundingClientRect()
-                  const at = {
-                    x: ((event.clientX - box.left) / box.width) * picture.picture.width,
-                    y: ((event.clientY - box.top) / box.height) * picture.picture.height,
-                  }
+                  const at = pressedAt(event, picture.picture.width, picture.picture.height)
                   if (tool === 'length' && scale.length < 2) return setScale([...scale, at])
                   if (tool === 'line' && marks.length > 0) setStretches([...stretches, over])
                   setMarks([...marks, at])

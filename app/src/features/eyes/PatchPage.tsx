@@ -4,7 +4,6 @@ import { campaignsCovering, type PhotoEntry, type Protocol } from '@brinvo/core'
 import type { CoverAnswer } from '@brinvo/core/pictures'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { photosOf } from '../../data/photos.ts'
 import { useDatabase, useRecord, type Draft } from '../../data/queries.tsx'
@@ -17,6 +16,7 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { patches } from '../../workers/client.ts'
 import { blobOf } from './frameSource.ts'
 import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
+import { Board, pressedAt } from './Board.tsx'
 import { LaidOver } from './LaidOver.tsx'
 import { openPicture, type OpenPicture } from './openPicture.ts'
 
@@ -32,25 +32,6 @@ const CLASSES = [
 ] as const
 type ClassId = (typeof CLASSES)[number]['id']
 type Point = readonly [number, number]
-
-const Board = styled.div`
-  position: relative;
-  border-radius: 10px;
-  overflow: hidden;
-  background: #000;
-  cursor: crosshair;
-  img {
-    display: block;
-    width: 100%;
-  }
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    pointer-events: none;
-  }
-`
 
 export function PatchPage() {
   const { vesselId = '' } = useParams()
@@ -214,13 +195,10 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
                 </Row>
               )}
               <Board
+                $pressed
                 onClick={(event) => {
-                  const box = event.currentTarget.getBoundingClientRect()
-                  const { width, height } = first.picture
-                  const at: Point = [
-                    Math.round(((event.clientX - box.left) / box.width) * width),
-                    Math.round(((event.clientY - box.top) / box.height) * height),
-                  ]
+                  const { x, y } = pressedAt(event, first.picture.width, first.picture.height)
+                  const at: Point = [Math.round(x), Math.round(y)]
                   setAnswer(null)
                   if (mode === 'patch') setCorners([...corners, at])
                   else setSamples({ ...samples, [kind]: [...(samples[kind] ?? []), at] })

@@ -2,31 +2,13 @@
 import { fieldOf, channelsOf } from '@brinvo/core/imaging'
 import { typedNumber } from '@brinvo/core'
 import { useEffect, useRef, useState } from 'react'
-import { styled } from 'styled-components'
 import { Choice, Field } from '../../design/fields.tsx'
 import { Quiet, Row, Stack } from '../../design/primitives.tsx'
+import { Board, pressedAt } from './Board.tsx'
 
 export interface Scale {
   readonly umPerPx: number
 }
-const Marked = styled.div`
-  position: relative;
-  cursor: crosshair;
-  border-radius: 10px;
-  overflow: hidden;
-  background: #000;
-  img {
-    display: block;
-    width: 100%;
-  }
-  svg {
-    position: absolute;
-    inset: 0;
-    width: 100%;
-    height: 100%;
-    pointer-events: none;
-  }
-`
 type Way = 'marks' | 'eyepiece' | 'known' | 'last'
 /** No microscope shows a pixel finer or coarser than this, µm. */
 const LEAST = 0.02
@@ -171,14 +153,11 @@ export function ScaleOf({
           A pixel is {Number(good.toPrecision(3))} µm; the picture is {Math.round(good * width)} µm wide.
         </p>
       )}
-      <Marked
+      <Board
+        $pressed={way === 'marks'}
         onClick={(event) => {
           if (way !== 'marks') return
-          const box = event.currentTarget.getBoundingClientRect()
-          const at = {
-            x: ((event.clientX - box.left) / box.width) * width,
-            y: ((event.clientY - box.top) / box.height) * height,
-          }
+          const at = pressedAt(event, width, height)
           setMarks(marks.length === 1 ? [marks[0]!, at] : [at])
         }}
       >
@@ -201,7 +180,7 @@ export function ScaleOf({
             />
           )}
         </svg>
-      </Marked>
+      </Board>
     </Stack>
   )
 }
