@@ -12,4 +12,14 @@ export type Genus = Omit<GenusTable['genera'][number], 'length' | 'width' | 'asp
 export type ObjectClass = 'diatom' | 'dinoflagellate' | 'cyanobacteria' | 'green' | 'ciliate' | 'other'
 /** Dinoflagellates. @source handbook 60 §6 */
 export const GENERA: readonly Genus[] = TABLES[0]!.genera as unknown as readonly Genus[]
-export const OBJECTS = TABLES[0]!.objects
+type Range = readonly [number, number]
+export const OBJECTS = TABLES[0]!.objects as unknown as {
+  readonly ciliateSpeed: number
+  readonly runs: number
+  readonly stillSeconds: number
+  readonly discFrom: number
+  readonly pointed: Range
+  readonly even: Range
+  readonly spins: Range
+  readonly turns: Range
+}

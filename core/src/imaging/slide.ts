@@ -401,9 +401,6 @@ function together(a: Body, b: Body): Body {
   }
 }
 
-/** Seconds in sight without a run after which a brown body is taken for no swimmer; larger ones are discs. EST */
-const STILL_S = 2
-const DISC_UM = 22
 /** Class and kind of one object; null where it is sand, air or detritus. */
 function nameOf(
   look: Look,
@@ -452,8 +449,8 @@ function nameOf(
     if (pigment < BROWN) return look.fill > 0.7 ? { class: 'diatom', genus: 'diatom', sure: 1 } : null
     if (aspect > 1.95) return { class: 'diatom', genus: 'diatom', sure: 1 }
     // Brown, and still for seconds: by the key no dinoflagellate. @source handbook 60 §6 k1, k8
-    if (seconds >= STILL_S)
-      return length > DISC_UM
+    if (seconds >= OBJECTS.stillSeconds)
+      return length > OBJECTS.discFrom
         ? { class: 'diatom', genus: 'diatom', sure: 1 }
         : { class: 'other', genus: 'zooxanthella-like', sure: 1 }
   }
@@ -470,12 +467,6 @@ function fits(value: number, [low, high]: readonly [number, number], soft: numbe
   return Math.exp(-0.5 * z * z - 0.25 * inside * inside)
 }
 
-/** Lopsidedness of an outline drawn out to a point, and of one that is even on both ends. */
-const POINTED = [0.12, 0.8] as const
-const EVEN = [0, 0.05] as const
-/** Turning of the long axis, radians a second: about a point, or in the course of swimming. EST after handbook 60 §6 */
-const SPINS = [0.8, 9] as const
-const TURNS = [0, 1.8] as const
 /** How well one cell fits each genus of the table, in its order. @source handbook 60 §6 */
 function fitsOf(look: Look, motion: Motion): number[] {
   return GENERA.map((genus) =>
@@ -485,8 +476,12 @@ function fitsOf(look: Look, motion: Motion): number[] {
         fits(look.width, genus.width, 0.12 * look.width) *
         fits(look.aspect, genus.aspect, 0.1) *
         (motion.moving ? fits(motion.speed, genus.speed, 0.3 * motion.speed + 10) : 0.6) *
-        fits(look.skew, genus.pointed ? POINTED : (genus.lopsided ?? EVEN), 0.04 + 0.5 * look.skewDoubt) *
-        (motion.moving && motion.turns ? fits(motion.turning, genus.pointed ? SPINS : TURNS, 1) : 1),
+        fits(
+          look.skew,
+          genus.pointed ? OBJECTS.pointed : (genus.lopsided ?? OBJECTS.even),
+          0.04 + 0.5 * look.skewDoubt,
+        ) *
+        (motion.moving && motion.turns ? fits(motion.turning, genus.pointed ? OBJECTS.spins : OBJECTS.turns, 1) : 1),
     ),
   )
 }
