@@ -162,6 +162,10 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
           </Link>
         </p>
         <h1>Slide from {vessel.body.name}</h1>
+        <Well>
+          Treat every brown film that makes strings as toxic, whatever the slide says: gloves, goggles, nothing siphoned
+          by mouth. Species and toxicity cannot be told at four hundred times.
+        </Well>
         <Tray>
           <Stack>
             <h2>The clip</h2>
@@ -282,9 +286,7 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
         </Tray>
         <Well>
           No camera?{' '}
-          {finding ? 'Choose from the drawings on the page of the finding.' : 'Count by eye on the page of the course.'}{' '}
-          Treat every brown film that makes strings as toxic, whatever the slide says: gloves, goggles, nothing siphoned
-          by mouth. Species and toxicity cannot be told at four hundred times.
+          {finding ? 'Choose from the drawings on the page of the finding.' : 'Count by eye on the page of the course.'}
         </Well>
       </Stack>
       {camera && <RecordDialog onClose={() => setCamera(false)} onClip={(clip) => void open([clip])} />}
