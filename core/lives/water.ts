@@ -1,7 +1,7 @@
 // npm run water -- [--tanks N] [--seed S]: how near the use per day comes in tanks with weekly changes, how often its band
 // holds, and how often a crossing comes that was said to. Truth by the simulated house, judged by the record alone.
 import { activeEntries, instantOf, recordOf, waterLines, type Analyte, type Entry } from '../src/index.ts'
-import { correctionOf } from '../src/outbreak/steerState.ts'
+import { correctionOf } from '../src/outbreak/corrections.ts'
 import { chanceFrom, type Chance } from '../src/world/random.ts'
 import { kitFor, readWith } from '../src/world/instruments.ts'
 import { change, hour, MIXES, tankOf, trulyIn, type Solute } from '../src/world/tank.ts'

@@ -502,17 +502,14 @@ export {
   type MeasureState,
 } from './outbreak/campaign.ts'
 export { changesTo, consumption, silicateDose, steer } from './outbreak/steering.ts'
+export { correctionOf, corrections, saltGrams, type Salt } from './outbreak/corrections.ts'
 export {
-  correctionOf,
-  corrections,
-  saltGrams,
   stockPortion,
   saltWorking,
   portionsFor,
   secondResult,
   daysToCorrect,
   steerState,
-  type Salt,
   type SteerState,
 } from './outbreak/steerState.ts'
 export { campaignConcernsOf } from './protocols/campaignConcerns.ts'

@@ -522,6 +522,25 @@ describe('what the record is uneasy about (L18)', () => {
     expect(low('longshore')).not.toContain('range-longshore-salinity')
     expect(low('holding-b')).toContain('range-longshore-salinity')
   })
+  test('a display in which nobody is written down is no empty tank; a bin is, and is not counted as looked at', () => {
+    const alone = (purpose: 'display' | 'mixing') => {
+      const vessel = demo.vessels.get('longshore')!
+      const record = recordOf(
+        demo.settings,
+        [{ ...vessel, body: { ...vessel.body, purpose } }],
+        reading(demo, 5, 1).entries.filter((entry) => 'vesselId' in entry && entry.vesselId === 'longshore'),
+      )
+      const active = activeOf(record.entries).filter(({ kind }) => kind === 'reading')
+      return {
+        ids: waterConcerns(record, active, [], START).map(({ id }) => id),
+        words: checkedWords(record, active, [], START),
+      }
+    }
+    expect(alone('display').ids).toContain('range-longshore-alkalinity')
+    expect(alone('display').words).toMatch(/Checked/)
+    expect(alone('mixing').ids).toEqual([])
+    expect(alone('mixing').words).toMatch(/Nothing to check yet/)
+  })
   test('an empty list says what was looked at', () => {
     const empty = recordOf(demo.settings, [], [])
     expect(checkedWords(empty, activeOf([]), [], START)).toMatch(/Nothing to check yet/)

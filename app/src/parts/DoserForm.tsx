@@ -1,6 +1,7 @@
 // A dosing pump as its keeper describes it: what stock it holds, what it pours a day, and the most it ever may.
 import {
   correctionsFor,
+  instantMs,
   instantOf,
   parseQuantity,
   steerState,
@@ -14,8 +15,10 @@ import { useActions, useRecord } from '../data/queries.tsx'
 import { Dialog } from '../design/Dialog.tsx'
 import { Check, Field, Select } from '../design/fields.tsx'
 import { Button, Quiet, Row } from '../design/primitives.tsx'
+import { localInput, localMs } from '../design/words.ts'
 import { useNotice } from '../shell/Notices.tsx'
 import { useThePlans } from '../shell/PlansContext.tsx'
+import { DateTimeField } from './DateTimeField.tsx'
 
 const number = (value: number): string => String(Number(value.toPrecision(2)))
 
@@ -48,10 +51,17 @@ export function DoserForm({
   const [most, setMost] = useState(before?.mostPerPortionMl === undefined ? '' : String(before.mostPerPortionMl))
   const [mostDay, setMostDay] = useState(before?.mostPerDayMl === undefined ? '' : String(before.mostPerDayMl))
   const [confirmed, setConfirmed] = useState(before?.confirmedAt !== undefined)
+  const { zone } = record.settings
+  const saidSince = before?.sinceAt ?? device?.savedAt
+  const sinceText = saidSince === undefined ? localInput(nowMs, zone) : localInput(instantMs(saidSince), zone)
+  const [since, setSince] = useState<string | null>(null)
   const [error, setError] = useState<string | null>(null)
   const { correction, salt } = options.find((one) => one.salt.id === saltId) ?? options[0]!
   const read = (text: string, label: string, max: number) =>
     parseQuantity(text, { dimension: 'count', label, allowBound: false, max })
+  const changed =
+    before !== undefined &&
+    (perDay !== String(before.mlPerDay ?? '') || strength !== String(before.gramsPerL) || saltId !== before.salt)
   const volumeL = vesselVolume(vessel)?.litres ?? null
   const gPerL = read(strength, 'Grams in a litre', 2000)
   const risePerMl =
@@ -94,6 +104,23 @@ export function DoserForm({
       )
     if (mlPerDay !== undefined && dayMl !== undefined && mlPerDay > dayMl)
       return setError('It is set to more a day than the most that it may.')
+    const sameSetting =
+      before !== undefined &&
+      before.mlPerDay === mlPerDay &&
+      before.salt === salt.id &&
+      before.gramsPerL === gPerL.value.value
+    // Another setting counts from now, where nothing else is said; the one before it stands until then.
+    const sinceAt =
+      since === null
+        ? sameSetting
+          ? before.sinceAt
+          : instantOf(nowMs)
+        : since === ''
+          ? undefined
+          : instantOf(localMs(since, zone))
+    if (since === '') return setError('Since when has it poured so? The day and the hour, as near as you know.')
+    if (sinceAt !== undefined && instantMs(sinceAt) > nowMs + 60_000)
+      return setError('It has poured so since a time that is still to come: set it when it does.')
     const sameLimits =
       before?.confirmedAt !== undefined &&
       before.mostPerPortionMl === portionMl &&
@@ -113,6 +140,7 @@ export function DoserForm({
         salt: salt.id,
         gramsPerL: gPerL.value.value,
         ...(mlPerDay === undefined ? {} : { mlPerDay }),
+        ...(sinceAt === undefined || mlPerDay === undefined ? {} : { sinceAt }),
         ...(count === undefined ? {} : { portions: count }),
         ...(portionMl === undefined ? {} : { mostPerPortionMl: portionMl }),
         ...(dayMl === undefined ? {} : { mostPerDayMl: dayMl }),
@@ -123,6 +151,15 @@ export function DoserForm({
       if (device) await revise(device, body)
       else await create('device', body)
       notice({ text: `${body.name} is registered.`, tone: 'done' })
+      onClose()
+    } catch (cause) {
+      setError((cause as Error).message)
+    }
+  }
+  const putAway = async () => {
+    try {
+      await revise(device!, { ...device!.body, retiredAt: instantOf(nowMs) })
+      notice({ text: `${device!.body.name} is put away: what it poured stays counted.`, tone: 'done' })
       onClose()
     } catch (cause) {
       setError((cause as Error).message)
@@ -148,6 +185,16 @@ export function DoserForm({
           <Field label="In portions" value={portions} onChange={setPortions} numeric />
         </div>
       </Row>
+      {perDay.trim() !== '' && address === undefined && device?.body.address === undefined && (
+        <DateTimeField
+          label="It has poured so since"
+          value={since ?? (changed ? localInput(nowMs, zone) : sinceText)}
+          onChange={setSince}
+          max={localInput(nowMs, zone)}
+          now={() => localInput(nowMs, zone)}
+          hint="From then on what it pours is counted in."
+        />
+      )}
       {risePerMl !== null && (
         <Quiet>
           1 mL raises {correction.analyte} by {number(risePerMl)} {correction.unit}; {number(dayLimitMl!)} mL are the
@@ -174,6 +221,11 @@ export function DoserForm({
         <Button look="main" onPress={() => void save()}>
           Save
         </Button>
+        {device !== null && (
+          <Button look="bare" onPress={() => void putAway()}>
+            Put it away
+          </Button>
+        )}
       </Row>
     </Dialog>
   )

@@ -1,16 +1,7 @@
 // A salt added to raise a value: its own day's limit, and everything else that the same salt brings along.
 import { addedMeasure } from '../outbreak/measures.ts'
-import {
-  correctionOf,
-  corrections,
-  raisedAlong,
-  saltGrams,
-  secondResult,
-  steerState,
-  type Correction,
-  type Salt,
-  type SteerState,
-} from '../outbreak/steerState.ts'
+import { correctionOf, corrections, saltGrams, type Correction, type Salt } from '../outbreak/corrections.ts'
+import { raisedAlong, secondResult, steerState, type SteerState } from '../outbreak/steerState.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { valueOf } from '../record/instrumentState.ts'
@@ -28,6 +19,15 @@ import type { ActContext, ActAnswer, CorrectionIntent, Draft } from './types.ts'
 const DAY_MS = 86_400_000
 const trim = (value: number): string => String(Number(value.toPrecision(3)))
 
+/** Net rise of an analyte within 24 hours, whatever brought it: what is used up in a day is only put back. */
+function raisedNet(context: ActContext, vesselId: string, other: Correction, atMs: number): number {
+  const { record, active } = context
+  const raised = raisedAlong(record, entriesOf(context, vesselId), vesselId, other.analyte, atMs)
+  return raised === 0
+    ? 0
+    : Math.max(0, raised - Math.max(0, steerState(record, active, vesselId, other.id, atMs)?.use?.perDay ?? 0))
+}
+
 /** The most of a rise that this salt may bring now without anything else passing its usual day's pace. */
 export function riseWithin(
   context: ActContext,
@@ -41,7 +41,7 @@ export function riseWithin(
   for (const { analyte, perUnit } of salt.side ?? []) {
     const other = corrections.find((one) => one.analyte === analyte)
     if (!other || perUnit <= 0) continue
-    const room = Math.max(0, other.perDay - raisedAlong(entriesOf(context, vesselId), analyte, atMs)) / perUnit
+    const room = Math.max(0, other.perDay - raisedNet(context, vesselId, other, atMs)) / perUnit
     if (room < most) {
       most = room
       by = analyte
@@ -73,7 +73,7 @@ export function checkCorrection(
   if (state.stopped !== null) found.push(block('campaign-stop', `${state.stopped} Nothing more is added.`))
   // The net change counts: what is used up in a day is only put back.
   const used = Math.max(0, state.use?.perDay ?? 0)
-  const gross = raisedAlong(entriesOf(context, vesselId), correction.analyte, atMs) + rise
+  const gross = raisedAlong(context.record, entriesOf(context, vesselId), vesselId, correction.analyte, atMs) + rise
   const day = gross - used
   if (day > correction.perDayMax * (1 + 1e-9))
     found.push(
@@ -88,7 +88,7 @@ export function checkCorrection(
   for (const { analyte, perUnit, unit } of salt.side ?? []) {
     const other = corrections.find((one) => one.analyte === analyte)
     if (!other) continue
-    const along = raisedAlong(entriesOf(context, vesselId), analyte, atMs) + perUnit * rise
+    const along = raisedNet(context, vesselId, other, atMs) + perUnit * rise
     const words = `${salt.label} brings ${trim(perUnit * rise)} ${unit} of ${analyte} along: ${trim(along)} in 24 hours`
     if (along > other.perDayMax * (1 + 1e-9))
       found.push(block('side-effect', `${words}, over the most of ${other.perDayMax} ${other.unit} a day.`))

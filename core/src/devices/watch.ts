@@ -4,7 +4,7 @@ import { usualRange } from '../knowledge/ranges.ts'
 import { addedMeasure } from '../outbreak/measures.ts'
 import { mixValue } from '../outbreak/mixValues.ts'
 import { consumption, type SteerEvent } from '../outbreak/steering.ts'
-import { doserState } from '../outbreak/dosers.ts'
+import { doserState, pouredByDosers } from '../outbreak/dosers.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import { indexOf } from '../record/ledgerIndex.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
@@ -265,7 +265,10 @@ export function doserProof(
     const ms = entryMs(entry)
     return ms >= since && ms <= nowMs
   })
-  const poured = own.filter((entry) => entry.kind === 'tally' && entry.deviceId === device.id)
+  const pours = pouredByDosers(record, own, device.body.vesselId, since, nowMs).filter(
+    (pour) => pour.correction.id === correction.id,
+  )
+  const poured = pours.filter(({ deviceId }) => deviceId === device.id)
   const tests = own.filter(
     (entry): entry is ReadingEntry =>
       entry.kind === 'reading' && entry.analyte === correction.analyte && entry.bound === 'exact',
@@ -277,22 +280,24 @@ export function doserProof(
       ? []
       : [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL!), mix: mix.value, mixSd: mix.sd }]
   }
-  const events = own.flatMap((entry): SteerEvent[] =>
-    entry.kind === 'tally' && entry.measure === addedMeasure(correction.id)
-      ? [{ atMs: entryMs(entry), kind: 'dose' as const, amount: entry.values['rise'] ?? 0 }]
-      : entry.kind === 'change' && volumeL !== null
-        ? changeOf(entry)
-        : [],
-  )
+  const events = [
+    ...pours.map(({ atMs, rise }): SteerEvent => ({ atMs, kind: 'dose', amount: rise })),
+    ...own.flatMap((entry): SteerEvent[] =>
+      entry.kind === 'tally' && entry.deviceId === undefined && entry.measure === addedMeasure(correction.id)
+        ? [{ atMs: entryMs(entry), kind: 'dose', amount: entry.values['rise'] ?? 0 }]
+        : entry.kind === 'change' && volumeL !== null
+          ? changeOf(entry)
+          : [],
+    ),
+  ]
   const readings = tests.map((entry) => ({
     atMs: entryMs(entry),
     value: valueOf(active, entry),
     sd: scatterOf(record, entry),
     below: false,
   }))
-  const days = Math.max(1, (nowMs - Math.max(since, entryMs(poured[0]!))) / DAY)
-  const perDay =
-    poured.reduce((sum, entry) => sum + (entry.kind === 'tally' ? (entry.values['rise'] ?? 0) : 0), 0) / days
+  const days = Math.max(1, (nowMs - Math.max(since, poured[0]!.atMs)) / DAY)
+  const perDay = poured.reduce((sum, { rise }) => sum + rise, 0) / days
   const least = limitOf('proof-days')
   const splitMs = nowMs - 2 * least * DAY
   const early = readings.filter(({ atMs }) => atMs <= splitMs)

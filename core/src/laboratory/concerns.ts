@@ -1,7 +1,8 @@
 // Samples that lie about and reports nobody read; instruments that no check vouches for any more.
 import { doserState } from '../outbreak/dosers.ts'
 import { addedMeasure } from '../outbreak/measures.ts'
-import { corrections, steerState } from '../outbreak/steerState.ts'
+import { corrections } from '../outbreak/corrections.ts'
+import { steerState } from '../outbreak/steerState.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { runningCourses } from '../protocols/plan.ts'
 import { limitOf } from '../knowledge/limits.ts'

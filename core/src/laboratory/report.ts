@@ -2,7 +2,7 @@
 import { elements as TABLES } from '../generated/knowledge/elements.ts'
 import type { ElementTable } from '../generated/elementTypes.ts'
 import { limitOf } from '../knowledge/limits.ts'
-import { correctionOf } from '../outbreak/steerState.ts'
+import { correctionOf } from '../outbreak/corrections.ts'
 import type { WaterLine } from '../outbreak/waterLines.ts'
 import type { Analyte, SampleBody, SampleDocument } from '../record/types.ts'
 import { entryMs, instantMs } from '../time/time.ts'

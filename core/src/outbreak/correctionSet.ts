@@ -8,18 +8,14 @@ import type { ActiveLedger, DeviceDocument, KeeperRecord } from '../record/types
 import { entryMs } from '../time/time.ts'
 import { dosersOf } from './dosers.ts'
 import { CRUMB } from './steering.ts'
+import { correctionOf, corrections, saltGrams, type Correction, type Salt } from './corrections.ts'
 import {
-  correctionOf,
-  corrections,
   PACE_MS,
   portionsFor,
   raisedAlong,
   RETEST_EVERY,
-  saltGrams,
   secondResult,
   steerState,
-  type Correction,
-  type Salt,
   type SteerState,
 } from './steerState.ts'
 
@@ -140,16 +136,29 @@ export function correctionSet(
   const ended = new Map<string, number>()
   const waits = new Map<string, string>()
   for (let day = 0; day < MOST_DAYS; day++) {
-    // What went in within the last 24 hours is part of today, net of what is used up in it.
+    // What went in within the last 24 hours is part of today, net of what is used up in it; later, what dosers pour over it.
     const rises = new Map<string, number>(
-      day > 0
-        ? []
-        : items.map(({ correction, state }) => [
-            correction.analyte,
-            Math.max(0, raisedAlong(own, correction.analyte, nowMs, PACE_MS) - Math.max(0, state.use?.perDay ?? 0)),
-          ]),
+      items.map(({ correction, state }) => [
+        correction.analyte,
+        day > 0
+          ? Math.max(0, -state.putBack)
+          : Math.max(
+              0,
+              raisedAlong(record, own, vesselId, correction.analyte, nowMs, PACE_MS) -
+                Math.max(0, state.use?.perDay ?? 0),
+            ),
+      ]),
     )
     const before = new Map(rises)
+    for (const { correction, state, fromDay } of items) {
+      const rest = left.get(correction.id)!
+      const more = Math.max(0, -state.putBack)
+      if (fromDay === null || more === 0 || rest <= 1e-9) continue
+      left.set(correction.id, Math.max(0, rest - more))
+      const was = values.get(correction.analyte)
+      if (was !== undefined && was !== null) values.set(correction.analyte, was + more)
+      if (rest <= more) ended.set(correction.id, day)
+    }
     const adds: SetDay['adds'][number][] = []
     const tests = new Set<string>(
       day > 0 ? [] : items.filter(({ state }) => state.endDue).map(({ correction }) => correction.analyte),
@@ -175,7 +184,7 @@ export function correctionSet(
       const room = Math.max(0, perDay - (rises.get(correction.analyte) ?? 0))
       let rise = Math.min(rest, room)
       // What is used up is put back on top, and brings along what it brings: that has a pace of its own.
-      const use = Math.max(0, (state.use?.perDay ?? 0) - (day > 0 ? 0 : state.raisedToday))
+      const use = Math.max(0, state.putBack - (day > 0 ? 0 : state.raisedToday))
       for (const { analyte, perUnit } of salt.side ?? []) {
         const other = corrections.find((one) => one.analyte === analyte)
         if (other && perUnit > 0)
@@ -233,10 +242,7 @@ export function correctionSet(
             .reduce(
               (sum, { correction, state }) =>
                 sum +
-                Math.max(
-                  0,
-                  (adds.find(({ id }) => id === correction.id)?.rise ?? 0) - Math.max(0, state.use?.perDay ?? 0),
-                ),
+                Math.max(0, (adds.find(({ id }) => id === correction.id)?.rise ?? 0) - Math.max(0, state.putBack)),
               0,
             )
           const more = rise - (before.get(analyte) ?? 0) - added

@@ -1,7 +1,5 @@
 // A correction read off the record: what is there, what is used, what to add now in grams of a salt by the net volume.
 import { limitOf } from '../knowledge/limits.ts'
-import { corrections as TABLES } from '../generated/knowledge/corrections.ts'
-import type { CorrectionTable } from '../generated/correctionTypes.ts'
 import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import { usualRange } from '../knowledge/ranges.ts'
@@ -13,13 +11,9 @@ import { runningCourses } from '../protocols/plan.ts'
 import type { Working } from '../working.ts'
 import { guardStates } from './guards.ts'
 import { addedMeasure, type Campaign } from './measures.ts'
+import { correctionOf, corrections, saltGrams, type Correction, type Salt } from './corrections.ts'
+import { pouredByDosers, risePerDayByDosers } from './dosers.ts'
 import { consumption, silicateDose, steer, type Consumption, type SilicateDose, type SteerDose } from './steering.ts'
-
-export type Correction = CorrectionTable['corrections'][number]
-export type Salt = Correction['salts'][number]
-export const corrections: readonly Correction[] = TABLES[0]!.corrections
-export const correctionSources = TABLES[0]!.sources
-export const correctionOf = (id: string): Correction | undefined => corrections.find((one) => one.id === id)
 
 /** What a water should hold of a value that a correction raises, in the correction's unit. */
 export interface Wanted {
@@ -39,6 +33,9 @@ export interface SteerState {
   /** Something of it was added in the weeks looked at. */
   readonly begun: boolean
   readonly use: Consumption | null
+  /** Rise a day by dosers from now on, and what they leave to be put back; below zero where they pour more than is used. */
+  readonly pours: number
+  readonly putBack: number
   readonly dose: SteerDose | null
   readonly silicate: SilicateDose | null
   /** Rise to add now, in the unit of the analyte. */
@@ -129,20 +126,37 @@ export function secondResult({ correction, wanted, readings, begun }: SteerState
     : `${correction.title.split(' ')[0]} is raised on a laboratory’s figure or two results under ${wanted.min} ${correction.unit}: there ${low.length === 1 ? 'is one so far, test it again' : 'is none'}.`
 }
 
-/** Raised within a time, 24 h where none is given, of one analyte, by its own correction and as a side effect of all the others. */
-export function raisedAlong(entries: readonly Entry[], analyte: string, atMs: number, withinMs = DAY): number {
+/**
+ * Raised within a time, 24 h where none is given, of one analyte: by its own correction, as a side effect of all the
+ * others, and by the dosers of the vessel. `entries` are those of the vessel.
+ */
+export function raisedAlong(
+  record: KeeperRecord,
+  entries: readonly Entry[],
+  vesselId: string,
+  analyte: string,
+  atMs: number,
+  withinMs = DAY,
+): number {
   let sum = 0
+  const add = (from: Correction, salt: Salt | null | undefined, rise: number) => {
+    if (from.analyte === analyte) sum += rise
+    for (const side of salt?.side ?? []) if (side.analyte === analyte) sum += side.perUnit * rise
+  }
   for (const entry of entries) {
-    if (entry.kind !== 'tally') continue
+    if (entry.kind !== 'tally' || entry.deviceId !== undefined) continue
     const ms = entryMs(entry)
     if (ms > atMs || atMs - ms >= withinMs) continue
     const from = corrections.find((one) => addedMeasure(one.id) === entry.measure)
     if (!from) continue
-    const rise = entry.values['rise'] ?? 0
-    if (from.analyte === analyte) sum += rise
-    const salt = from.salts.find(({ label }) => label === entry.note)
-    for (const side of salt?.side ?? []) if (side.analyte === analyte) sum += side.perUnit * rise
+    add(
+      from,
+      from.salts.find(({ label }) => label === entry.note),
+      entry.values['rise'] ?? 0,
+    )
   }
+  for (const pour of pouredByDosers(record, entries, vesselId, atMs - withinMs, atMs))
+    add(pour.correction, pour.salt, pour.rise)
   return sum
 }
 
@@ -167,10 +181,15 @@ export function steerState(
       entry.kind === 'reading' && entry.analyte === correction.analyte && nowMs - entryMs(entry) <= USE_DAYS * DAY,
   )
   const added = own.flatMap((entry) =>
-    entry.kind === 'tally' && entry.measure === addedMeasure(correctionId)
+    entry.kind === 'tally' && entry.measure === addedMeasure(correctionId) && entry.deviceId === undefined
       ? [{ atMs: entryMs(entry), rise: entry.values['rise'] ?? 0 }]
       : [],
   )
+  // What dosers pour is in the trend, and no portion that somebody comes for.
+  const pumped = pouredByDosers(record, own, vesselId, nowMs - USE_DAYS * DAY, nowMs).filter(
+    (pour) => pour.correction.id === correctionId,
+  )
+  const pours = risePerDayByDosers(record, active, vesselId, correctionId, nowMs)
   const tests = readings.map((entry) => ({
     atMs: entryMs(entry),
     value: valueOf(active, entry),
@@ -183,7 +202,7 @@ export function steerState(
   // What a change brings is not empty water: the mix's own value, or, where that is not known, no move at all.
   const mixAt = (atMs: number) => mixValue(record, active, vessel.body.water, correction.analyte, atMs, correction.mix)
   const events = [
-    ...added.map(({ atMs, rise }) => ({ atMs, kind: 'dose' as const, amount: rise })),
+    ...[...added, ...pumped].map(({ atMs, rise }) => ({ atMs, kind: 'dose' as const, amount: rise })),
     ...own.flatMap((entry) => {
       if (entry.kind !== 'change' || volumeL === null) return []
       const mix = mixAt(entryMs(entry))
@@ -201,7 +220,8 @@ export function steerState(
   const last = tests.at(-1) ?? null
   const reading = readings.at(-1) ?? null
   // What stands at the minute of a test went in after it: one tests, then doses.
-  const sum = (fromMs: number) => added.reduce((total, { atMs, rise }) => total + (atMs >= fromMs ? rise : 0), 0)
+  const sum = (fromMs: number) =>
+    [...added, ...pumped].reduce((total, { atMs, rise }) => total + (atMs >= fromMs ? rise : 0), 0)
   const ofDay = added.filter(({ atMs }) => atMs > nowMs - PACE_MS)
   const raisedToday = ofDay.reduce((total, { rise }) => total + rise, 0)
   const lastMs = ofDay.at(-1)?.atMs
@@ -250,6 +270,7 @@ export function steerState(
       limitPerDay: perDay ?? correction.perDay,
       raisedToday,
       everyDays: 1,
+      pours,
     })
     // Before each third step a test: what the arithmetic promises is looked at. @source handbook 65 §6
     const days = new Set(
@@ -294,11 +315,12 @@ export function steerState(
   const slack = Math.max(NEAR * correction.perDay, (correction.kitStep ?? 0) / 2)
   const near = dose !== null && goal - dose.now <= slack
   // What only puts back what is used up is no correction, whoever pours it.
+  const putBack = Math.max(0, use?.perDay ?? 0) - pours
   const recent = added.filter(({ atMs }) => nowMs - atMs <= limitOf('reading-stands') * DAY)
   const net =
     recent.reduce((total, { rise }) => total + rise, 0) -
     // Each portion is for the day that follows it.
-    (Math.max(0, use?.perDay ?? 0) * (nowMs - (recent[0]?.atMs ?? nowMs) + DAY)) / DAY
+    (Math.max(0, putBack) * (nowMs - (recent[0]?.atMs ?? nowMs) + DAY)) / DAY
   const low = readings.some(({ value, bound }) => bound !== 'above' && value < wanted.min)
   const lately = dose !== null && recent.length > 0 && (low || net > 2 * slack)
   const raised =
@@ -311,6 +333,8 @@ export function steerState(
     readings,
     begun,
     use,
+    putBack,
+    pours,
     dose,
     silicate,
     rise,
@@ -371,9 +395,6 @@ function stopWords(record: KeeperRecord, active: ActiveLedger, vesselId: string,
   }
   return null
 }
-
-/** Grams of a salt for a rise in a volume: rise × mg per litre and unit × litres ÷ 1000. @source handbook 65 §7 */
-export const saltGrams = (rise: number, salt: Salt, volumeL: number): number => (rise * salt.mgPerUnit * volumeL) / 1000
 
 /** Grams under which a kitchen scale of 0.01 g is off by more than a tenth. */
 const WEIGHED_G = limitOf('weighed-least')

@@ -138,6 +138,8 @@ export interface SteerInputs {
   readonly raisedToday: number
   /** Days until the next dose. */
   readonly everyDays: number
+  /** Rise a day that dosers pour from now on. */
+  readonly pours?: number
 }
 export interface SteerDose {
   /** Rise to add now; 0 where none is due. */
@@ -157,16 +159,18 @@ export const CRUMB = limitOf('correction-crumb')
 /** What to add now to reach and hold a target: the gap and the use until the next dose, within the day's limit. */
 export function steer(inputs: SteerInputs): SteerDose {
   const { reading, nowMs, raisedSince, use, target, limitPerDay, raisedToday, everyDays } = inputs
-  const perDay = Math.max(0, use?.perDay ?? 0)
+  const used = Math.max(0, use?.perDay ?? 0)
+  // What dosers put back is not put back twice; where they pour more than is used, the rest of it takes up the pace.
+  const perDay = used - (inputs.pours ?? 0)
   const days = (nowMs - reading.atMs) / DAY
-  const now = Math.max(0, (reading.below ? 0 : reading.value) + raisedSince - perDay * days)
+  const now = Math.max(0, (reading.below ? 0 : reading.value) + raisedSince - used * days)
   const gap = target - now
   // The limit holds for what the water sees, the net change: what is used up meanwhile is put back on top.
   const need = gap <= 0 ? 0 : Math.max(1, Math.ceil(gap / limitPerDay - 1e-9))
   if (nowMs - reading.atMs > STALE_MS) return { rise: 0, now, days: need, reason: 'stale' }
-  if (gap <= -perDay * everyDays) return { rise: 0, now, days: 0, reason: 'above' }
+  if (gap <= -Math.max(0, perDay) * everyDays) return { rise: 0, now, days: 0, reason: 'above' }
   const room = Math.max(0, limitPerDay + perDay * everyDays - raisedToday)
-  const wished = Math.max(0, gap) + perDay * everyDays
+  const wished = Math.max(0, Math.max(0, gap) + perDay * everyDays)
   const wholly = Math.min(wished, room)
   // Crumbs left over by a scale's rounding are not another portion.
   const rise = wholly < CRUMB * limitPerDay ? 0 : wholly

@@ -7,7 +7,8 @@ import { addedMeasure } from './measures.ts'
 import { median } from '../trends/theilSen.ts'
 import { mixValue } from './mixValues.ts'
 import { consumption, DETECT, type Consumption, type SteerEvent, type SteerReading } from './steering.ts'
-import { corrections } from './steerState.ts'
+import { corrections } from './corrections.ts'
+import { pouredByDosers, risePerDayByDosers } from './dosers.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import type { ActiveLedger, Analyte, Entry, KeeperRecord } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
@@ -133,11 +134,25 @@ function lineOf(
       sd: scatterOf(record, entry),
       below: entry.bound === 'below',
     }))
-  const raw = consumption(tests, [])
   const volumeL = vesselVolume(vessel)?.litres ?? null
   const about = corrections.filter((one) => one.analyte === analyte)
-  const events = own.flatMap((entry): SteerEvent[] => {
-    if (entry.kind === 'tally' && about.some(({ id }) => entry.measure === addedMeasure(id)))
+  const firstMs = tests[0]?.atMs ?? nowMs
+  const pumped = pouredByDosers(record, own, vesselId, firstMs, nowMs).filter((pour) => about.includes(pour.correction))
+  const pours = about.reduce((sum, { id }) => sum + risePerDayByDosers(record, active, vesselId, id, nowMs), 0)
+  const doses = pumped.map(({ atMs, rise }): SteerEvent => ({ atMs, kind: 'dose', amount: rise }))
+  // Whatever dosers did between the tests, what counts from now on is what they pour now.
+  const still = consumption(tests, doses)
+  const raw = still && { ...still, perDay: still.perDay - pours, low: still.low - pours, high: still.high - pours }
+  /** What a value read then would be off by now, had the dosers always poured as they do now. */
+  const since = (ms: number) =>
+    pumped.reduce((sum, { atMs, rise }) => sum + (atMs >= ms ? rise : 0), 0) - (pours * (nowMs - ms)) / DAY
+  const steady = tests.map((test) => ({ ...test, value: test.value + since(test.atMs) }))
+  const added = own.flatMap((entry): SteerEvent[] => {
+    if (
+      entry.kind === 'tally' &&
+      entry.deviceId === undefined &&
+      about.some(({ id }) => entry.measure === addedMeasure(id))
+    )
       return [{ atMs: entryMs(entry), kind: 'dose', amount: entry.values['rise'] ?? 0 }]
     if (entry.kind !== 'change' || volumeL === null) return []
     const mix = mixValue(record, active, vessel.body.water, analyte, entryMs(entry), about[0]?.mix)
@@ -145,7 +160,7 @@ function lineOf(
       ? []
       : [{ atMs: entryMs(entry), kind: 'change', amount: changedShare(entry, volumeL), mix: mix.value, mixSd: mix.sd }]
   })
-  const firstMs = tests[0]?.atMs ?? nowMs
+  const events = [...added, ...doses]
   const between = events.filter(({ atMs }) => atMs >= firstMs)
   const use = between.length > 0 ? consumption(tests, events) : null
   const range = usualRange(vessel.body, analyte)
@@ -154,8 +169,8 @@ function lineOf(
   const slopeSd = raw ? (raw.high - raw.low) / 2 / 1.2816 : 0
   const testSd = scatterOf(record, last)
   const lastValue = valueOf(active, last)
-  const from = baseOf(tests, slope, testSd, nowMs) ?? {
-    value: lastValue,
+  const from = baseOf(steady, slope, testSd, nowMs) ?? {
+    value: lastValue + (nowMs - lastMs <= AHEAD_DAYS * DAY ? since(lastMs) : 0),
     sd: testSd,
     daysAgo: Math.min(AHEAD_DAYS, (nowMs - lastMs) / DAY),
   }

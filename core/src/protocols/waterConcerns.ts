@@ -54,6 +54,10 @@ function heldElsewhere(record: KeeperRecord, plans: readonly CoursePlan[], vesse
   return found
 }
 
+/** Whether somebody lives in a vessel as far as is known: a display is no empty tank because nobody wrote down who does. */
+const isWatched = (record: KeeperRecord, active: ActiveLedger, vessel: VesselDocument, nowMs: number): boolean =>
+  vessel.body.purpose === 'display' || residentsIn(record, active, vessel.id, nowMs).length > 0
+
 /** Values, tests and levels that should not be passed over in silence. Pure over record, plans and time. */
 export function waterConcerns(
   record: KeeperRecord,
@@ -65,7 +69,7 @@ export function waterConcerns(
   for (const vessel of record.vessels.values()) {
     if (vessel.body.archivedAt !== undefined) continue
     const elsewhere = heldElsewhere(record, plans, vessel.id)
-    if (residentsIn(record, active, vessel.id, nowMs).length === 0) continue
+    if (!isWatched(record, active, vessel, nowMs)) continue
     found.push(...fastChanges(record, active, vessel, elsewhere, nowMs))
     const asked = new Set(
       plans.flatMap(({ vesselId, steps }) =>
@@ -285,7 +289,9 @@ export function checkedWords(
   plans: readonly CoursePlan[],
   nowMs: number,
 ): string {
-  const vessels = [...record.vessels.values()].filter(({ body }) => body.archivedAt === undefined)
+  const vessels = [...record.vessels.values()].filter(
+    (vessel) => vessel.body.archivedAt === undefined && isWatched(record, active, vessel, nowMs),
+  )
   const readings = vessels.reduce(
     (sum, { id }) =>
       sum +

@@ -9,6 +9,7 @@ import {
   stockRecipe,
   vesselVolume,
   type CorrectionSet,
+  type DeviceDocument,
   type SetItem,
 } from '@brinvo/core'
 import { useMemo, useState } from 'react'
@@ -313,7 +314,7 @@ function Dosers({ vesselId, set }: { readonly vesselId: string; readonly set: Co
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const press = usePress()
-  const [form, setForm] = useState(false)
+  const [form, setForm] = useState<'new' | DeviceDocument | null>(null)
   const dosers = dosersOf(record, vesselId).map((device) => doserState(record, active, device, nowMs))
   const why = (id: string) =>
     set.items.flatMap(({ correction, delta, dosers: affected }) =>
@@ -343,7 +344,9 @@ function Dosers({ vesselId, set }: { readonly vesselId: string; readonly set: Co
                 {reasons.map(({ correction: one, why: how }) => (
                   <p key={one.id}>
                     {how === 'same'
-                      ? `Pours ${one.analyte} too: pause it while the deficit is made up, or count it in.`
+                      ? risePerDay === null || pausedMs !== null
+                        ? `Pours ${one.analyte} too: pause it while the deficit is made up, or say what it pours a day.`
+                        : `Pours ${one.analyte} too: what it pours is counted in, and no portion puts it back again.`
                       : `The salt for ${one.analyte} brings ${correction?.analyte} along: pause it meanwhile.`}
                   </p>
                 ))}
@@ -352,7 +355,10 @@ function Dosers({ vesselId, set }: { readonly vesselId: string; readonly set: Co
                 )}
                 <Row>
                   {pausedMs === null ? (
-                    <Button look={reasons.length > 0 ? 'main' : 'plain'} onPress={() => void switchTo(false)}>
+                    <Button
+                      look={reasons.some(({ why: how }) => how === 'along' || risePerDay === null) ? 'main' : 'plain'}
+                      onPress={() => void switchTo(false)}
+                    >
                       Paused it
                     </Button>
                   ) : (
@@ -360,16 +366,21 @@ function Dosers({ vesselId, set }: { readonly vesselId: string; readonly set: Co
                       Runs again
                     </Button>
                   )}
+                  <Button look="bare" aria-label={`Change ${device.body.name}`} onPress={() => setForm(device)}>
+                    Change
+                  </Button>
                 </Row>
               </li>
             )
           })}
         </ul>
         <Row>
-          <Button onPress={() => setForm(true)}>Register a doser</Button>
+          <Button onPress={() => setForm('new')}>Register a doser</Button>
         </Row>
       </Stack>
-      {form && <DoserForm vesselId={vesselId} onClose={() => setForm(false)} />}
+      {form !== null && (
+        <DoserForm vesselId={vesselId} device={form === 'new' ? null : form} onClose={() => setForm(null)} />
+      )}
     </Tray>
   )
 }

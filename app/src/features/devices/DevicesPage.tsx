@@ -55,6 +55,8 @@ export function DevicesPage() {
   const { record } = useRecord()
   const { mode } = useDatabase()
   const { nowMs } = useThePlans()
+  const { revise } = useActions()
+  const notice = useNotice()
   const { state, devices, minutes } = useDevices()
   useEffect(() => void openDevices(), [])
   // The minutes behind the curves, fetched while the page is open.
@@ -118,7 +120,21 @@ export function DevicesPage() {
                       {SORT_WORDS[device.body.sort]} in {record.vessels.get(device.body.vesselId)?.body.name}
                     </Quiet>
                   </span>
-                  {device.body.sort === 'doser' && <DoserEdit device={device} />}
+                  {device.body.sort === 'doser' ? (
+                    <DoserEdit device={device} />
+                  ) : (
+                    <Button
+                      look="bare"
+                      aria-label={`Put ${device.body.name} away`}
+                      onPress={() =>
+                        void revise(device, { ...device.body, retiredAt: instantOf(nowMs) }).catch((cause: Error) =>
+                          notice({ text: cause.message, tone: 'failed' }),
+                        )
+                      }
+                    >
+                      Put it away
+                    </Button>
+                  )}
                 </Row>
               ))}
             </Stack>
