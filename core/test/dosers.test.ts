@@ -1,6 +1,7 @@
 // What a doser pours without telling of it: part of the trend, of what is used up, of every limit and of the plan.
 import { describe, expect, test } from '@jest/globals'
 import { correctionOf, correctionSet, instantOf, saltGrams, steerState, waterLines, type Entry } from '../src/index.ts'
+import { doserConcerns } from '../src/laboratory/concerns.ts'
 import { doserProof } from '../src/devices/watch.ts'
 import { pouredByDosers, risePerDayByDosers } from '../src/outbreak/dosers.ts'
 import { activeOf, asked, DAY, documentOf, entryAgo, NOW, read, reefWith, rules } from './reef.ts'
@@ -120,6 +121,20 @@ describe('eight days of a pump in a tank that uses as much', () => {
     expect(lineOf(held).day.adds[0]!.rise).toBeCloseTo(pace, 2)
     expect(lineOf([...held, switched(false, 0.05)]).day.adds[0]!.rise).toBeCloseTo(pace + 0.2, 1)
   })
+})
+
+test('while it is raised by hand, a paused pump is no worry; when nothing is, it is', () => {
+  const ids = (entries: readonly Entry[]) => {
+    const record = reefWith([pump(0.2, 20)], [...fallen, switched(false, 3), ...entries])
+    return doserConcerns(record, activeOf(record), NOW).map(({ id }) => id)
+  }
+  const byHand = (ago: number) =>
+    entryAgo(
+      { kind: 'tally', measure: 'add-alkalinity', values: { rise: 0.6, grams: 1 }, note: bicarbonate.label },
+      ago,
+    )
+  expect(ids([])).toEqual(['paused-pump'])
+  expect(ids([read('alkalinity', 6, 2), byHand(1.9), byHand(0.9)])).toEqual([])
 })
 
 describe('limits', () => {

@@ -81,6 +81,8 @@ export function doserConcerns(record: KeeperRecord, active: ActiveLedger, nowMs:
     if (pausedMs === null || nowMs - pausedMs < DAY || !correction) return []
     // While a correction runs in its water the pause is meant.
     if (raised.some((one) => one.startsWith(`${device.body.vesselId} `))) return []
+    // So it is while it is raised without one: the portions put back what the doser did.
+    if (steerState(record, active, device.body.vesselId, correction.id, nowMs)?.going === true) return []
     return [
       {
         id: `paused-${device.id}`,

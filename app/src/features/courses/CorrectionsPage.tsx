@@ -344,9 +344,11 @@ function Dosers({ vesselId, set }: { readonly vesselId: string; readonly set: Co
                 {reasons.map(({ correction: one, why: how }) => (
                   <p key={one.id}>
                     {how === 'same'
-                      ? risePerDay === null || pausedMs !== null
-                        ? `Pours ${one.analyte} too: pause it while the deficit is made up, or say what it pours a day.`
-                        : `Pours ${one.analyte} too: what it pours is counted in, and no portion puts it back again.`
+                      ? pausedMs !== null
+                        ? 'Paused: what it put back is in the portions here.'
+                        : risePerDay === null
+                          ? `Pours ${one.analyte} too: pause it while the deficit is made up, or say what it pours a day.`
+                          : `Pours ${one.analyte} too: what it pours is counted in, and no portion puts it back again.`
                       : `The salt for ${one.analyte} brings ${correction?.analyte} along: pause it meanwhile.`}
                   </p>
                 ))}
