@@ -69,7 +69,7 @@ test('several corrections: what lies low is proposed, a stock is made with its l
   expect(box(/^Nitrate/)).toBeChecked()
   expect(box(/^Alkalinity/)).not.toBeChecked()
   await user.click(box(/^Alkalinity/))
-  expect(screen.getByText(/Pours alkalinity too: pause it while the deficit is made up/)).toBeInTheDocument()
+  expect(screen.getByText(/Pours alkalinity too: what it pours is counted in/)).toBeInTheDocument()
   await user.click(screen.getByRole('button', { name: 'Paused it' }))
   await waitFor(async () =>
     expect(

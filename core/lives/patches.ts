@@ -6,6 +6,8 @@ import { coverOf, type CoverQuestion } from '../src/imaging/cover.ts'
 import type { Picture } from '../src/imaging/frame.ts'
 import { folder, given, readPicture } from './args.ts'
 import { mapped, type Similarity } from '../src/imaging/register.ts'
+import { findSpots } from '../src/imaging/spots.ts'
+import { fishScene } from '../src/world/fishScene.ts'
 import { patchScene } from '../src/world/patchScene.ts'
 
 interface Truth {
@@ -19,9 +21,43 @@ interface Case {
   readonly truth: Truth
   pictures(): readonly [Picture, Picture]
 }
+const fish = Number(given('spots') ?? 0)
+if (fish > 0) {
+  spotFigures(fish, Number(given('seed') ?? 1))
+  process.exit(0)
+}
+/** Drawn fish with known spots: how many are proposed, and how many of those are none. */
+function spotFigures(count: number, seed: number): void {
+  let [hit, missed, wrong] = [0, 0, 0]
+  const off: number[] = []
+  for (let i = 0; i < count; i++) {
+    const spots = [0, 3, 8, 20, 45][i % 5]!
+    const scene = fishScene({ seed: seed * 10_007 + i, width: 800, height: 560, spots })
+    const found = findSpots(scene.picture, { polygon: scene.outline })
+    const used = new Set<number>()
+    let own = 0
+    for (const { x, y, r } of scene.spots) {
+      const at = found.findIndex((one, k) => !used.has(k) && Math.hypot(one.x - x, one.y - y) <= r + 2)
+      if (at < 0) continue
+      used.add(at)
+      own++
+    }
+    hit += own
+    missed += scene.spots.length - own
+    wrong += found.length - own
+    off.push(Math.abs(found.length - scene.spots.length))
+    console.log(`fish ${i}: ${scene.spots.length} drawn, ${found.length} proposed, ${own} of them right`)
+  }
+  off.sort((a, b) => a - b)
+  console.log(
+    `of ${hit + missed} spots on ${count} fish ${((100 * hit) / (hit + missed)).toFixed(1)} % were proposed; ${((100 * wrong) / (hit + wrong)).toFixed(1)} % of the proposals were none; a count is off by ${off[off.length >> 1]} at the median, ${off[Math.floor(0.9 * (off.length - 1))]} in nine of ten`,
+  )
+}
 const simulate = Number(given('simulate') ?? 0)
 if (simulate === 0 && (folder === undefined || !existsSync(folder))) {
-  console.error('npm run patches -- DIR, or -- --simulate N --seed S: a folder of cases or a number of them is needed.')
+  console.error(
+    'npm run patches -- DIR, or -- --simulate N --seed S, or -- --spots N --seed S: a folder of cases or a number of them is needed.',
+  )
   process.exit(2)
 }
 function casesOf(folder: string): Case[] {

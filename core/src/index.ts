@@ -230,6 +230,19 @@ export { checkProduct } from './acts/product.ts'
 export { readStrength } from './dosing/readStrength.ts'
 export { readPour } from './acts/amounts.ts'
 export { apartUntil, riseWithin, waitsFor } from './acts/correction.ts'
+export {
+  armsOfPatches,
+  MARK_MEASURES,
+  markedPatches,
+  markedPoints,
+  OFF_FIELD,
+  PATCH_BY_EYE,
+  PATCH_COVER,
+  type MarkedPatch,
+  type MarkTool,
+  type MeasuredPoint,
+  type PatchArm,
+} from './record/markedPatches.ts'
 export { picturesToThin } from './record/pictures.ts'
 export { campaignsCounting, campaignsCovering } from './outbreak/slideMeasures.ts'
 export { correctionSet, correctionsFor, type CorrectionSet, type SetItem } from './outbreak/correctionSet.ts'

@@ -11,3 +11,4 @@ export {
   type SlideTruth,
 } from './world/microscope.ts'
 export { patchScene, type PatchPlan, type PatchScene } from './world/patchScene.ts'
+export { fishScene, type FishPlan, type FishScene } from './world/fishScene.ts'

@@ -48,7 +48,7 @@ function users(
         : one.body.group === 'hg-coral'
           ? []
           : [one]
-    return one.register === 'course' ? [] : [one]
+    return one.register === 'course' || one.register === 'device' ? [] : [one]
   })
   const record = recordOf(demo.settings, documents, entries)
   const active = activeEntries(record.entries)

@@ -5,7 +5,7 @@ import { fileURLToPath } from 'node:url'
 import { expect, test, type Page } from '@playwright/test'
 import { encode } from 'fast-png'
 import { slideFrame, slideScene, slideTruth } from '@brinvo/core/world'
-import { EMPTY } from './helpers.ts'
+import { EMPTY, typeDate } from './helpers.ts'
 import { Keeper } from './house.ts'
 
 test.use({ storageState: EMPTY })
@@ -157,7 +157,10 @@ const patchOf = async (page: Page, later: boolean) => {
   }
   const truth = JSON.parse(readFileSync(file('truth.json'), 'utf8')) as Record<'a' | 'b', Record<string, number>>
   await page.getByLabel('First picture', { exact: true }).setInputFiles(file('a.png'))
-  if (later) await page.getByLabel('The same place later', { exact: true }).setInputFiles(file('b.png'))
+  if (later) {
+    await page.getByLabel('The same place later', { exact: true }).setInputFiles(file('b.png'))
+    await typeDate(page, page, 'First picture: taken on', '2027-04-03')
+  }
   const board = page.getByAltText('The patch at first').first()
   const press = async ([x, y]: [number, number]) => {
     const box = (await board.boundingBox())!
@@ -195,8 +198,30 @@ test('a patch is marked, touched and measured; no picture is told as such', { ta
     .setInputFiles({ name: 'a.png', mimeType: 'image/png', buffer: Buffer.from('nothing') })
   await expect(page.getByRole('alert')).toHaveText(/cannot read that picture/)
   const region = await patchOf(page, false)
-  await region.getByRole('button', { name: 'Keep the measure' }).click()
-  await expect(page.getByText('The patch is on the ledger.')).toBeVisible()
+  await expect(region.getByRole('button', { name: 'Keep the measure and its pictures' })).toBeDisabled()
+  await region.getByRole('textbox', { name: 'Name of the patch' }).fill('Left rock')
+  await region.getByRole('combobox', { name: 'What is done there' }).selectOption({ label: 'treated' })
+  await region.getByRole('button', { name: 'Keep the measure and its pictures' }).click()
+  await expect(page.getByText('Left rock is on the ledger.')).toBeVisible()
+  // A week later only the new picture is asked for.
+  await keeper.wait(7 * 24)
+  await keeper.press('Measure Left rock again')
+  await page.getByLabel('The same place later', { exact: true }).setInputFiles(fileURLToPath(new URL('b.png', CASE)))
+  await page.getByRole('button', { name: 'Measure the patch' }).click()
+  await expect(region).toBeVisible({ timeout: 60_000 })
+  await region.getByRole('button', { name: 'Keep the measure and its pictures' }).click()
+  await expect(page.getByText('Left rock is on the ledger.')).toBeVisible()
+  await expect(page.getByRole('figure', { name: /Left rock, treated, from \d+ ± \d+(\.\d)? % to \d+/ })).toBeVisible()
+  // By eye: both pictures, neither its name nor its day.
+  await keeper.press('Judge them by eye, without names')
+  const blind = page.getByRole('dialog')
+  for (const value of ['60', '40']) {
+    await expect(blind.getByRole('img', { name: 'A patch without its name' })).toBeVisible()
+    await expect(blind).not.toContainText('Left rock')
+    await blind.getByRole('textbox', { name: /grown over/ }).fill(value)
+    await blind.getByRole('button', { name: 'Next' }).click()
+  }
+  await expect(blind.getByRole('row', { name: /Left rock.*[46]0 %/ })).toHaveCount(2)
 })
 
 test(
@@ -205,7 +230,12 @@ test(
   async ({ page }) => {
     const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
     await keeper.begin()
-    const reef = await keeper.vessel('Shoal', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+    const reef = await keeper.vessel('Shoal', {
+      cm: [90, 45, 50],
+      water: 'Marine',
+      use: /Display/,
+      since: '2027-03-01',
+    })
     const id = reef.split('/').pop()!
     const course = await keeper.course('husband-cyanobacteria', reef)
     await keeper.go(`/patch/${id}`)
@@ -213,8 +243,9 @@ test(
     for (const way of ['wiped', 'blinking', 'side by side']) await region.getByText(way).click()
     await expect(region.getByRole('img', { name: /The later picture/ })).toBeVisible()
     await expect(region.getByText(/Goes to “Cover”/)).toBeVisible()
-    await region.getByRole('button', { name: 'Keep the measure' }).click()
-    await expect(page.getByText('The patch is on the ledger.')).toBeVisible()
+    await region.getByRole('textbox', { name: 'Name of the patch' }).fill('Rock')
+    await region.getByRole('button', { name: 'Keep the measure and its pictures' }).click()
+    await expect(page.getByText('Rock is on the ledger.')).toBeVisible()
     await keeper.go(`${course}/tally/cover`)
     await expect(page.getByText(/\b7[0-3] ?%/).first()).toBeVisible()
   },
@@ -250,4 +281,18 @@ test('bare skeleton along a line, a length against a scale and spots are marked,
   for (const x of [0.2, 0.4, 0.6]) await put(x, 0.3)
   await keeper.press('Keep the measure')
   await expect(page.getByRole('listitem').filter({ hasText: 'three spots' })).toBeVisible()
+  // A drawn fish: its spots are proposed, and it is told afterwards how many it had.
+  await keeper.press('A drawn fish')
+  await expect(page.getByRole('button', { name: /I am done/ })).toBeDisabled()
+  await page.getByRole('button', { name: 'Propose the spots' }).click()
+  const told = page.getByText(/^(\w|-)+ spots?$/).first()
+  await expect(page.getByRole('button', { name: /I am done/ })).toBeEnabled({ timeout: 30_000 })
+  await expect(told).toBeVisible()
+  await keeper.press(/I am done/)
+  await expect(page.getByText(/^Drawn were .* spots\. A practice fish is not kept\.$/)).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Keep the measure' })).toBeDisabled()
+  // It stands in the coral's life.
+  await keeper.go(reef)
+  await page.getByRole('link', { name: 'Antler' }).first().click()
+  await expect(page.getByRole('heading', { name: 'Measured on its pictures' })).toBeVisible()
 })

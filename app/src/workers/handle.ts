@@ -3,7 +3,7 @@ import { compareMethods, earningForecast, estimateCourse, pestRounds, readingInf
 import type { JobName, Jobs, Reply, Request } from './protocol.ts'
 
 /** Files are opened, tables read and pictures measured by workers of their own, with the validators and the words of heads. */
-type Computed = Exclude<JobName, 'open' | 'table' | 'patch'>
+type Computed = Exclude<JobName, 'open' | 'table' | 'patch' | 'spots'>
 const jobs: { [K in Computed]: (input: Jobs[K]['input']) => Jobs[K]['output'] } = {
   estimate: estimateCourse,
   influence: readingInfluence,

@@ -10,7 +10,7 @@ import type {
   RoundsInputs,
 } from '@brinvo/core'
 import type { earningForecast } from '@brinvo/core'
-import type { CoverAnswer, CoverQuestion, Picture } from '@brinvo/core/pictures'
+import type { CoverAnswer, CoverQuestion, FoundSpot, Picture, SpotQuestion } from '@brinvo/core/pictures'
 import type { TableAnswers, TableKind, TableResult } from '@brinvo/core/tables'
 import type { OpenInput, Opened } from './openFile.ts'
 
@@ -27,6 +27,8 @@ export interface TableInput {
 export interface PatchInput {
   readonly a: Picture
   readonly b: Picture | null
+  /** Something white or grey in each, px: the light is taken out by both or by none. */
+  readonly neutral: { readonly a: readonly [number, number]; readonly b: readonly [number, number] | null } | null
   readonly question: CoverQuestion
 }
 
@@ -39,6 +41,7 @@ export interface Jobs {
   open: { input: OpenInput; output: Opened }
   table: { input: TableInput; output: TableResult }
   patch: { input: PatchInput; output: CoverAnswer }
+  spots: { input: { readonly picture: Picture; readonly question: SpotQuestion }; output: readonly FoundSpot[] }
 }
 export type JobName = keyof Jobs
 

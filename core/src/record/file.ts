@@ -254,6 +254,7 @@ function referenceProblems(file: RecordFile): FileProblem[] {
     if (entry.kind === 'equipment' || entry.kind === 'tally') need(entry, 'device', entry.deviceId)
     if (entry.kind === 'container') need(entry, 'arrival', entry.arrivalId)
     if (entry.kind === 'state') need(entry, 'resident', entry.residentId)
+    if (entry.kind === 'tally' && entry.residentId !== undefined) need(entry, 'resident', entry.residentId)
     if (entry.kind === 'tally') for (const { residentId } of entry.animals ?? []) need(entry, 'resident', residentId)
     if (entry.kind === 'heads') need(entry, 'resident', entry.residentId)
     if (entry.kind === 'move') {

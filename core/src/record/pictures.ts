@@ -25,6 +25,8 @@ export function picturesToThin(photos: readonly PhotoEntry[], nowMs: number): re
     let keptMs = -Infinity
     return sorted.filter((entry, i) => {
       const ms = entryMs(entry)
+      // What carries the marks of a patch stays: by them the next picture is measured.
+      if ((entry.patch?.samples ?? []).length > 0) return false
       const stays = i === 0 || i === sorted.length - 1 || nowMs - ms < STAY_WEEKS * WEEK || ms - keptMs >= WEEK
       if (stays) keptMs = ms
       return !stays

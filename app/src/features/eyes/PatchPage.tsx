@@ -1,37 +1,29 @@
 // A patch measured in its picture, and in a later one of the same place: what covers it, with doubt; laid over each other; kept
-// in the series of a campaign.
-import { campaignsCovering, type PhotoEntry, type Protocol } from '@brinvo/core'
+// by its name, so that next week only the new picture is asked for, and in the series of a campaign.
+import { dayOf, instantMs, markedPatches, type MarkedPatch, type PatchArm, type PhotoEntry } from '@brinvo/core'
 import type { CoverAnswer } from '@brinvo/core/pictures'
-import { useEffect, useRef, useState } from 'react'
+import { lazy, Suspense, useEffect, useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { v7 } from 'uuid'
 import { photosOf } from '../../data/photos.ts'
-import { useDatabase, useRecord, type Draft } from '../../data/queries.tsx'
-import { Check, Choice, Select } from '../../design/fields.tsx'
+import { useDatabase, useRecord } from '../../data/queries.tsx'
+import { Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
-import { plural, sentenceCase, whenText } from '../../design/words.ts'
+import { localInput, localMs, plural, sentenceCase, whenText } from '../../design/words.ts'
+import { DateTimeField } from '../../parts/DateTimeField.tsx'
 import { photosAmong } from '../../parts/Photos.tsx'
-import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
 import { patches } from '../../workers/client.ts'
-import { blobOf } from './frameSource.ts'
-import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
+import { ARM_WORDS } from './arms.ts'
+import { BlindDialog, unjudged } from './BlindDialog.tsx'
 import { Board, pressedAt } from './Board.tsx'
-import { LaidOver } from './LaidOver.tsx'
-import { openPicture, type OpenPicture } from './openPicture.ts'
+import { blobOf } from './frameSource.ts'
+import { openPicture, type Taken } from './openPicture.ts'
+import { CLASSES, type ClassId, type Point } from './patchClasses.ts'
+import { PatchResult } from './PatchResult.tsx'
+import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
 
-/** A tally of a measured patch, for whoever asks later. */
-export const PATCH_TALLY = 'patch-cover'
-const CLASSES = [
-  { id: 'clean', label: 'bare ground', colour: '#FFFFFF', letter: 'b' },
-  { id: 'film', label: 'brown film', colour: '#E3B505', letter: 'f' },
-  { id: 'slime', label: 'dark red sheet', colour: '#B3261E', letter: 's' },
-  { id: 'turf', label: 'green threads', colour: '#2FBF71', letter: 'g' },
-  { id: 'tufts', label: 'black-brown tufts', colour: '#6A3D9A', letter: 't' },
-  { id: 'white', label: 'white: dead or bleached', colour: '#4FA3FF', letter: 'w' },
-] as const
-type ClassId = (typeof CLASSES)[number]['id']
-type Point = readonly [number, number]
+const MeasuredChart = lazy(async () => ({ default: (await import('../../parts/MeasuredChart.tsx')).MeasuredChart }))
 
 export function PatchPage() {
   const { vesselId = '' } = useParams()
@@ -40,37 +32,72 @@ export function PatchPage() {
   return <Patch key={vesselId} vesselId={vesselId} />
 }
 
+const HOUR = 3_600_000
+type Mode = 'patch' | 'what' | 'neutral'
+
 function Patch({ vesselId }: { readonly vesselId: string }) {
   const { record, active } = useRecord()
+  const { nowMs } = useThePlans()
+  const { mode: house } = useDatabase()
   const vessel = record.vessels.get(vesselId)!
-  const [first, setFirst] = useState<OpenPicture | null>(null)
-  const [later, setLater] = useState<OpenPicture | null>(null)
-  const [mode, setMode] = useState<'patch' | 'what'>('patch')
+  const [first, setFirst] = useState<Taken | null>(null)
+  const [later, setLater] = useState<Taken | null>(null)
+  const [mode, setMode] = useState<Mode>('patch')
   const [corners, setCorners] = useState<readonly Point[]>([])
   const [kind, setKind] = useState<ClassId>('clean')
   const [samples, setSamples] = useState<Readonly<Partial<Record<ClassId, readonly Point[]>>>>({})
+  const [card, setCard] = useState<{ readonly a: Point | null; readonly b: Point | null }>({ a: null, b: null })
+  const [name, setName] = useState('')
+  const [arm, setArm] = useState<PatchArm | ''>('')
   const [fault, setFault] = useState<string | null>(null)
   const [truth, setTruth] = useState<PatchScene['truth'] | null>(null)
   const [answer, setAnswer] = useState<CoverAnswer | null>(null)
+  const [blind, setBlind] = useState(false)
   const abort = useRef<AbortController | null>(null)
   const [busy, setBusy] = useState(false)
   useEffect(() => () => abort.current?.abort(), [])
   const kept = photosAmong(active, { vesselId }).slice(-20).reverse()
+  const known = markedPatches(active, vesselId)
   const named = CLASSES.filter(({ id }) => (samples[id] ?? []).length > 0)
-  const open = async (slot: 'first' | 'later', file: Blob, photoId?: string) => {
+  const open = async (slot: 'first' | 'later', file: Blob, entry?: PhotoEntry) => {
     setFault(null)
     setAnswer(null)
     try {
-      const opened = await openPicture(file, photoId)
+      const opened = await openPicture(file, entry?.photoId)
+      // A file says when it was written; the keeper puts it right where that is not when it was taken.
+      const written = file instanceof File ? file.lastModified : nowMs
+      const possible = written >= instantMs(vessel.body.startedAt) && written <= nowMs
+      const taken = {
+        ...opened,
+        takenMs: entry !== undefined ? instantMs(entry.at) : possible ? written : nowMs,
+      }
       setTruth(null)
       if (slot === 'first') {
-        setFirst(opened)
+        setFirst(taken)
         setCorners([])
         setSamples({})
-      } else setLater(opened)
+        setCard({ a: null, b: null })
+        setName('')
+        setArm('')
+      } else {
+        setLater(taken)
+        setCard((was) => ({ ...was, b: null }))
+      }
     } catch (cause) {
       setFault((cause as Error).message)
     }
+  }
+  const again = async (patch: MarkedPatch) => {
+    const blob = await photosOf(house).get(patch.first.photoId)
+    if (!blob) return setFault(`The first picture of ${patch.name} is not in this browser: mark the patch anew.`)
+    await open('first', blob, patch.first)
+    setLater(null)
+    const { corners: at, samples: said, neutral } = patch.first.patch!
+    setCorners(at as unknown as readonly Point[])
+    setSamples(Object.fromEntries((said ?? []).map((one) => [one.kind, one.at as unknown as readonly Point[]])))
+    setCard({ a: (neutral as unknown as Point | undefined) ?? null, b: null })
+    setName(patch.name)
+    setArm(patch.arm ?? '')
   }
   const practise = async () => {
     setFault(null)
@@ -87,10 +114,11 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
           left: 0.2 + 0.8 * Math.random(),
         },
       })
-      setFirst(await openPicture(await blobOf(canvasWith(scene.first))))
-      setLater(await openPicture(await blobOf(canvasWith(scene.later))))
+      setFirst({ ...(await openPicture(await blobOf(canvasWith(scene.first)))), takenMs: nowMs })
+      setLater({ ...(await openPicture(await blobOf(canvasWith(scene.later)))), takenMs: nowMs })
       setCorners(scene.polygon)
       setSamples(scene.samples)
+      setCard({ a: null, b: null })
       setTruth(scene.truth)
     } catch (cause) {
       setFault((cause as Error).message)
@@ -101,10 +129,15 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
   const ask =
     first === null
       ? 'Open a picture first.'
-      : whatIsMissing(
+      : (whatIsMissing(
           named.map(({ id }) => id),
           corners,
-        )
+        ) ??
+        (card.a !== null && later !== null && card.b === null
+          ? 'The card is marked in the first picture only: mark it in the later one too, or in neither.'
+          : truth === null && later !== null && later.takenMs <= first.takenMs
+            ? 'The later picture must be taken after the first: say above on which day each was taken.'
+            : null))
   const measure = async () => {
     if (!first || ask !== null) return
     setFault(null)
@@ -119,6 +152,7 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
         {
           a: first.picture,
           b: later?.picture ?? null,
+          neutral: card.a === null ? null : { a: card.a, b: card.b },
           question: {
             classes: named.map(({ id }) => ({ id, samples: samples[id]! })),
             polygon: corners.length === 0 ? frameOf(width, height) : corners,
@@ -133,6 +167,13 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
       setBusy(false)
     }
   }
+  const press = (at: Point) => {
+    setAnswer(null)
+    if (mode === 'patch') setCorners([...corners, at])
+    else if (mode === 'neutral') setCard({ ...card, a: at })
+    else setSamples({ ...samples, [kind]: [...(samples[kind] ?? []), at] })
+  }
+  const series = known.filter(({ points }) => points.length > 0)
   return (
     <Page $aside>
       <Stack $gap={16}>
@@ -140,12 +181,47 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
           <Link to={`/vessels/${vesselId}`}>{vessel.body.name}</Link>
         </p>
         <h1>A patch measured in {vessel.body.name}</h1>
+        {series.length > 0 && (
+          <Tray>
+            <Stack $gap={8}>
+              <h2>Grown over, week by week</h2>
+              <Suspense fallback={<div style={{ height: 200 }} />}>
+                <MeasuredChart
+                  title="Grown over"
+                  unit="%"
+                  most={100}
+                  settings={record.settings}
+                  lines={series.map((one) => ({
+                    id: one.name,
+                    label: one.arm === null ? one.name : `${one.name}, ${ARM_WORDS[one.arm]}`,
+                    points: one.points,
+                  }))}
+                />
+              </Suspense>
+              <Race patches={series} />
+            </Stack>
+          </Tray>
+        )}
         <Tray>
           <Stack>
             <h2>The pictures</h2>
             <Row $gap={20} style={{ alignItems: 'flex-start' }}>
-              <Slot label="First picture" kept={kept} onFile={(file, id) => void open('first', file, id)} />
-              <Slot label="The same place later" kept={kept} onFile={(file, id) => void open('later', file, id)} />
+              <Slot
+                label="First picture"
+                sinceMs={instantMs(vessel.body.startedAt)}
+                kept={kept}
+                open={first}
+                onFile={(file, entry) => void open('first', file, entry)}
+                onTaken={(takenMs) => first && setFirst({ ...first, takenMs })}
+              />
+              <Slot
+                label="The same place later"
+                sinceMs={instantMs(vessel.body.startedAt)}
+                kept={kept}
+                open={later}
+                onFile={(file, entry) => void open('later', file, entry)}
+                onTaken={(takenMs) => later && setLater({ ...later, takenMs })}
+              />
             </Row>
             {fault !== null && <p role="alert">{fault}</p>}
             <Quiet>
@@ -157,13 +233,14 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
         {first && (
           <Tray>
             <Stack>
-              <Choice
+              <Choice<Mode>
                 label="Pressing the picture"
                 value={mode}
                 onChange={setMode}
                 options={[
                   { value: 'patch', label: 'marks the patch, corner by corner' },
                   { value: 'what', label: 'says what is what' },
+                  { value: 'neutral', label: 'marks a white card' },
                 ]}
               />
               {mode === 'patch' ? (
@@ -174,6 +251,14 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
                       : plural(corners.length, 'corner')}
                   </Quiet>
                   {corners.length > 0 && <Button onPress={() => setCorners([])}>Corners anew</Button>}
+                </Row>
+              ) : mode === 'neutral' ? (
+                <Row $gap={12}>
+                  <Quiet>
+                    Something white or grey that lies in both pictures takes the colour of the light out. Without one it
+                    is reckoned from the ground.
+                  </Quiet>
+                  {card.a !== null && <Button onPress={() => setCard({ a: null, b: null })}>Without a card</Button>}
                 </Row>
               ) : (
                 <Row $gap={12} style={{ alignItems: 'end' }}>
@@ -198,10 +283,7 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
                 $pressed
                 onClick={(event) => {
                   const { x, y } = pressedAt(event, first.picture.width, first.picture.height)
-                  const at: Point = [Math.round(x), Math.round(y)]
-                  setAnswer(null)
-                  if (mode === 'patch') setCorners([...corners, at])
-                  else setSamples({ ...samples, [kind]: [...(samples[kind] ?? []), at] })
+                  press([Math.round(x), Math.round(y)])
                 }}
               >
                 <img src={first.url} alt="The patch at first" />
@@ -216,27 +298,31 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
                     />
                   )}
                   {CLASSES.flatMap(({ id, colour, letter }) =>
-                    (samples[id] ?? []).map(([x, y], i) => (
-                      <g key={`${id} ${i}`}>
-                        <circle cx={x} cy={y} r="8" fill="none" stroke="#000" strokeWidth="4" />
-                        <circle cx={x} cy={y} r="8" fill="none" stroke={colour} strokeWidth="2.2" />
-                        <text
-                          x={x + 11}
-                          y={y + 5}
-                          fontSize="15"
-                          fontWeight="700"
-                          fill={colour}
-                          stroke="#000"
-                          strokeWidth="3"
-                          paintOrder="stroke"
-                        >
-                          {letter}
-                        </text>
-                      </g>
+                    (samples[id] ?? []).map((at, i) => (
+                      <Touch key={`${id} ${i}`} at={at} colour={colour} letter={letter} />
                     )),
                   )}
+                  {card.a && <Touch at={card.a} colour="#FFFFFF" letter="card" />}
                 </svg>
               </Board>
+              {mode === 'neutral' && card.a !== null && later !== null && (
+                <Stack $gap={6}>
+                  <strong>The same card in the later picture</strong>
+                  <Board
+                    $pressed
+                    onClick={(event) => {
+                      const { x, y } = pressedAt(event, later.picture.width, later.picture.height)
+                      setAnswer(null)
+                      setCard({ ...card, b: [Math.round(x), Math.round(y)] })
+                    }}
+                  >
+                    <img src={later.url} alt="The patch later" />
+                    <svg viewBox={`0 0 ${later.picture.width} ${later.picture.height}`} aria-hidden>
+                      {card.b && <Touch at={card.b} colour="#FFFFFF" letter="card" />}
+                    </svg>
+                  </Board>
+                </Stack>
+              )}
               <Row $gap={12}>
                 <Button look="main" isDisabled={ask !== null || busy} onPress={() => void measure()}>
                   Measure the patch
@@ -253,18 +339,83 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
           </Tray>
         )}
         {first && answer && (
-          <Result
+          <PatchResult
             key={JSON.stringify(answer.a.shares)}
             first={first}
             later={later}
             answer={answer}
             vesselId={vesselId}
-            corners={corners}
+            marks={{ corners, samples, card }}
             truth={truth}
+            naming={
+              <Row $gap={12} style={{ alignItems: 'end' }}>
+                <div style={{ width: 240 }}>
+                  <Field
+                    label="Name of the patch"
+                    value={name}
+                    onChange={setName}
+                    hint="by which it is found next week"
+                  />
+                </div>
+                <div style={{ width: 220 }}>
+                  <Select
+                    label="What is done there"
+                    value={arm}
+                    onChange={(next) => setArm(next as PatchArm | '')}
+                    options={[
+                      { value: '', label: 'nothing is compared' },
+                      ...(['treated', 'other-way', 'untreated'] as const).map((one) => ({
+                        value: one,
+                        label: ARM_WORDS[one],
+                      })),
+                    ]}
+                  />
+                </div>
+              </Row>
+            }
+            name={name.trim()}
+            arm={arm === '' ? null : arm}
           />
         )}
       </Stack>
       <Stack $gap={14}>
+        {known.length > 0 && (
+          <Tray>
+            <Stack $gap={8}>
+              <h2 style={{ fontSize: 17 }}>Patches here</h2>
+              <ul style={{ display: 'grid', gap: 10 }}>
+                {known.map((patch) => (
+                  <li key={patch.name}>
+                    <strong>{patch.name}</strong>
+                    {patch.arm !== null && <Quiet>, {ARM_WORDS[patch.arm]}</Quiet>}
+                    <br />
+                    <Quiet>
+                      {plural(patch.pictures.length, 'picture')}
+                      {patch.points.length > 0
+                        ? `, ${Math.round(patch.points.at(-1)!.value)} % ${whenText(patch.points.at(-1)!.atMs, nowMs, record.settings)}`
+                        : ''}
+                    </Quiet>
+                    <Row>
+                      <Button aria-label={`Measure ${patch.name} again`} onPress={() => void again(patch)}>
+                        Measure it again
+                      </Button>
+                    </Row>
+                  </li>
+                ))}
+              </ul>
+              {unjudged(known).length > 0 && (
+                <Row>
+                  <Button onPress={() => setBlind(true)}>Judge them by eye, without names</Button>
+                </Row>
+              )}
+              {unjudged(known).length === 0 && known.some(({ byEye }) => byEye.length > 0) && (
+                <Row>
+                  <Button onPress={() => setBlind(true)}>What was judged without names</Button>
+                </Row>
+              )}
+            </Stack>
+          </Tray>
+        )}
         <Tray>
           <Stack $gap={8}>
             <h2 style={{ fontSize: 17 }}>Practise</h2>
@@ -281,9 +432,64 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
           not the treatment.
         </Well>
       </Stack>
+      {blind && <BlindDialog vesselId={vesselId} onClose={() => setBlind(false)} />}
     </Page>
   )
 }
+
+/** A place that was touched, with its letter. */
+const Touch = ({ at: [x, y], colour, letter }: { at: Point; colour: string; letter: string }) => (
+  <g>
+    <circle cx={x} cy={y} r="8" fill="none" stroke="#000" strokeWidth="4" />
+    <circle cx={x} cy={y} r="8" fill="none" stroke={colour} strokeWidth="2.2" />
+    <text
+      x={x + 11}
+      y={y + 5}
+      fontSize="15"
+      fontWeight="700"
+      fill={colour}
+      stroke="#000"
+      strokeWidth="3"
+      paintOrder="stroke"
+    >
+      {letter}
+    </text>
+  </g>
+)
+
+/** What was treated beside what was not, by what their patches moved. */
+function Race({ patches: list }: { readonly patches: readonly MarkedPatch[] }) {
+  const twice = list.filter(({ arm, points }) => arm !== null && points.length >= 2)
+  const arms = new Set(twice.map(({ arm }) => arm))
+  if (arms.size < 2 || !arms.has('untreated')) return null
+  const moved = (arm: PatchArm) => {
+    const own = twice.filter((one) => one.arm === arm)
+    return own.reduce((sum, { points }) => sum + points.at(-1)!.value - points[0]!.value, 0) / own.length
+  }
+  const control = moved('untreated')
+  return (
+    <>
+      {(['treated', 'other-way'] as const)
+        .filter((arm) => arms.has(arm))
+        .map((arm) => {
+          const ahead = control - moved(arm)
+          return (
+            <p key={arm}>
+              <strong>{sentenceCase(ARM_WORDS[arm])}</strong>: {signed(moved(arm))} points, untreated {signed(control)}.{' '}
+              {Math.abs(ahead) <= TELLS
+                ? 'No more apart than two measures of one picture can be: it is not told yet.'
+                : ahead > 0
+                  ? `${Math.round(ahead)} points are by what was done, if the two began alike.`
+                  : 'What was left alone did better: it was not the treatment.'}
+            </p>
+          )
+        })}
+    </>
+  )
+}
+/** Points by which four measures of three points each may differ by themselves. */
+const TELLS = 6
+const signed = (value: number): string => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(0)}`
 
 /** The whole picture but its outermost pixels. */
 const frameOf = (width: number, height: number): readonly Point[] => [
@@ -302,16 +508,25 @@ function whatIsMissing(named: readonly string[], corners: readonly Point[]): str
 
 function Slot({
   label,
+  sinceMs,
   kept,
+  open,
   onFile,
+  onTaken,
 }: {
   readonly label: string
+  /** From when the vessel runs: no picture of it is older. */
+  readonly sinceMs: number
   readonly kept: readonly PhotoEntry[]
-  readonly onFile: (file: Blob, photoId?: string) => void
+  readonly open: Taken | null
+  readonly onFile: (file: Blob, entry?: PhotoEntry) => void
+  readonly onTaken: (takenMs: number) => void
 }) {
   const { record } = useRecord()
+  const { nowMs } = useThePlans()
   const { mode } = useDatabase()
   const input = useRef<HTMLInputElement>(null)
+  const { zone } = record.settings
   return (
     <Stack $gap={6} style={{ flex: '1 1 240px' }}>
       <strong>{label}</strong>
@@ -325,10 +540,11 @@ function Slot({
           label={`${label}: of those kept`}
           value=""
           onChange={(id) => {
-            if (id !== '')
+            const entry = kept.find(({ photoId }) => photoId === id)
+            if (entry)
               void photosOf(mode)
                 .get(id)
-                .then((blob) => blob && onFile(blob, id))
+                .then((blob) => blob && onFile(blob, entry))
           }}
           options={[
             { value: '', label: '–' },
@@ -342,6 +558,22 @@ function Slot({
             })),
           ]}
         />
+      )}
+      {open !== null && open.photoId === undefined && (
+        <DateTimeField
+          day
+          label={`${label}: taken on`}
+          value={localInput(open.takenMs, zone).slice(0, 10)}
+          min={dayOf(sinceMs, zone)}
+          max={dayOf(nowMs, zone)}
+          onChange={(day) => {
+            const ms = localMs(`${day}T12:00`, zone)
+            if (!Number.isNaN(ms) && ms > sinceMs - 12 * HOUR) onTaken(Math.max(sinceMs, Math.min(ms, nowMs)))
+          }}
+        />
+      )}
+      {open !== null && open.photoId !== undefined && (
+        <Quiet>Taken {whenText(open.takenMs, nowMs, record.settings)}</Quiet>
       )}
       <input
         ref={input}
@@ -358,138 +590,3 @@ function Slot({
     </Stack>
   )
 }
-
-function Result({
-  first,
-  later,
-  answer,
-  vesselId,
-  corners,
-  truth,
-}: {
-  readonly first: OpenPicture
-  readonly later: OpenPicture | null
-  readonly answer: CoverAnswer
-  readonly vesselId: string
-  readonly corners: readonly Point[]
-  /** What a drawn patch holds; null where it is a real one. */
-  readonly truth: PatchScene['truth'] | null
-}) {
-  const { record } = useRecord()
-  const { mode } = useDatabase()
-  const save = useSave()
-  const [pictures, setPictures] = useState(true)
-  const [kept, setKept] = useState(false)
-  const campaigns = campaignsCovering(record, vesselId, Date.now())
-  const lost = later !== null && answer.b === null
-  const newest = answer.b ?? answer.a
-  const grown = 100 * (1 - (newest.shares['clean'] ?? 0))
-  const ids = CLASSES.filter(({ id }) => answer.a.shares[id] !== undefined)
-  const keep = async () => {
-    const shown = answer.b && later ? later : first
-    const drafts: Draft[] = [
-      {
-        kind: 'tally',
-        vesselId,
-        measure: PATCH_TALLY,
-        values: Object.fromEntries(ids.map(({ id }) => [id, Math.round(1000 * (newest.shares[id] ?? 0)) / 10])),
-        note: ids.map(({ id, label }) => `${label} ${Math.round(100 * (newest.shares[id] ?? 0))} %`).join(', '),
-      } as unknown as Draft,
-      ...campaigns.map(
-        ({ course, measure }) =>
-          ({
-            kind: 'tally',
-            vesselId,
-            courseId: course.id,
-            measure: measure.id,
-            values: { points: Math.round(grown) },
-          }) as unknown as Draft,
-      ),
-    ]
-    if (pictures && shown.photoId === undefined) {
-      const photoId = v7()
-      await photosOf(mode).put(photoId, shown.blob)
-      drafts.push({
-        kind: 'photo',
-        photoId,
-        mime: 'image/jpeg',
-        width: shown.picture.width,
-        height: shown.picture.height,
-        bytes: shown.blob.size,
-        vesselId,
-        note: `Patch: ${Math.round(grown)} % grown over`,
-      } as Draft)
-    }
-    if (await save(drafts, 'The patch is on the ledger.')) setKept(true)
-  }
-  return (
-    <Tray role="region" aria-label="What covers the patch">
-      <Stack>
-        <h2>{Math.round(grown)} % grown over</h2>
-        {lost && (
-          <p role="alert">
-            The later picture was not recognised as the same place ({answer.registration.agree} of{' '}
-            {answer.registration.tried} details agree): only the first was measured. Is it the same frame, and not too
-            far turned? Measured by itself it needs its own marks.
-          </p>
-        )}
-        <table>
-          <thead>
-            <tr>
-              <th style={{ textAlign: 'left' }}>What</th>
-              <th style={{ textAlign: 'left' }}>First</th>
-              {answer.b && <th style={{ textAlign: 'left' }}>Later</th>}
-              {answer.b && <th style={{ textAlign: 'left' }}>Change</th>}
-            </tr>
-          </thead>
-          <tbody>
-            {ids.map(({ id, label }) => {
-              const [a, b] = [100 * (answer.a.shares[id] ?? 0), 100 * (answer.b?.shares[id] ?? 0)]
-              return (
-                <tr key={id}>
-                  <td>{sentenceCase(label)}</td>
-                  <td>{percent(a, answer.a.doubt)}</td>
-                  {answer.b && <td>{percent(b, answer.b.doubt)}</td>}
-                  {answer.b && <td>{`${b >= a ? '+' : '−'}${Math.abs(b - a).toFixed(0)} points`}</td>}
-                </tr>
-              )
-            })}
-          </tbody>
-        </table>
-        <Quiet>
-          {corners.length === 0 ? 'The whole picture was measured. ' : ''}The doubt is what it was off by on pictures
-          with known cover, and the outlines that two kinds would dispute.
-          {newest.apart > 0.005 ? ` ${(100 * newest.apart).toFixed(0)} % under something else, left out.` : ''}
-        </Quiet>
-        {later && answer.b && <LaidOver first={first} later={later} place={answer.registration.transform} />}
-        {truth ? (
-          <Well>
-            Drawn were {ids.map(({ id, label }) => `${label} ${Math.round(100 * (truth.first[id] ?? 0))} %`).join(', ')}
-            ; later {ids.map(({ id }) => `${Math.round(100 * (truth.later[id] ?? 0))} %`).join(', ')}. A practice patch
-            is not kept.
-          </Well>
-        ) : (
-          <>
-            {campaigns.map(({ course, measure }) => (
-              <Quiet key={`${course.id} ${measure.id}`}>
-                Goes to “{measure.title}” of {(course.body.protocol as unknown as Protocol).title}.
-              </Quiet>
-            ))}
-            <Row $gap={12}>
-              <Check isSelected={pictures} onChange={setPictures}>
-                keep the picture with it
-              </Check>
-              <Button look="main" isDisabled={kept} onPress={() => void keep()}>
-                {kept ? 'It is on the ledger' : 'Keep the measure'}
-              </Button>
-            </Row>
-          </>
-        )}
-      </Stack>
-    </Tray>
-  )
-}
-/** Points that a cover is off by in nine of ten known ones; outlines two kinds dispute come on top. Measured: npm run patches. */
-const OFF = 3
-const percent = (value: number, doubt: number): string =>
-  `${value.toFixed(0)} ± ${Math.hypot(OFF, 50 * doubt).toFixed(0)} %`

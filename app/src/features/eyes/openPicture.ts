@@ -9,6 +9,10 @@ export interface OpenPicture {
   /** Where it is kept already. */
   readonly photoId?: string
 }
+/** One with the time that it was taken. */
+export interface Taken extends OpenPicture {
+  readonly takenMs: number
+}
 /** Longest side that is measured, px. */
 const LONGEST = 800
 

@@ -1,10 +1,10 @@
 // Practice slides and patches: drawn by the stand-ins in a worker of their own, with what they hold told only afterwards.
 import type { Picture } from '@brinvo/core/imaging'
-import type { PatchScene, SlideTruth } from '@brinvo/core/world'
+import type { FishScene, PatchScene, SlideTruth } from '@brinvo/core/world'
 import { blobOf, canvasOf, drawn, stepwise, type FrameSource } from './frameSource.ts'
 import type { PracticeMessage } from './practice.worker.ts'
 
-export type { PatchScene, SlideTruth }
+export type { FishScene, PatchScene, SlideTruth }
 
 export interface PracticeSlide {
   readonly source: FrameSource

@@ -1,5 +1,8 @@
 // One animal over time: how it breathed, ate and looked, and how often it was handled.
 import {
+  MARK_MEASURES,
+  markedPoints,
+  type MarkTool,
   limitOf,
   atHourOfDay,
   breathingOf,
@@ -33,6 +36,7 @@ import {
   Well,
 } from '../../design/primitives.tsx'
 import { dayText, longDayText, plural, sentenceCase } from '../../design/words.ts'
+import { MeasuredChart } from '../../parts/MeasuredChart.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -107,6 +111,7 @@ export function ResidentPage() {
         <LifePanel resident={resident} place={place ?? null} />
         {kind === 'fish' && <Breathing state={breathing} days={days} />}
         {kind === 'coral' && <Extension days={days} />}
+        <Marked id={id} name={body.name} place={place ?? null} />
         <Tray>
           <Stack $gap={8}>
             <h2>Day by day</h2>
@@ -378,6 +383,41 @@ function Sentinel({ resident, place }: { resident: ResidentDocument; place: stri
           <Quiet>In an observation vessel without drugs only: small, hardy, dark-skinned, never sick of it.</Quiet>
         )}
         <Quiet>Since {dayText(since, record.settings)} in this water.</Quiet>
+      </Stack>
+    </Tray>
+  )
+}
+
+/** What was measured on its pictures, week by week. */
+function Marked({ id, name, place }: { readonly id: string; readonly name: string; readonly place: string | null }) {
+  const { record, active } = useRecord()
+  const tools = (Object.keys(MARK_MEASURES) as MarkTool[]).flatMap((tool) => {
+    const points = markedPoints(active, tool, { residentId: id, name })
+    return points.length === 0 ? [] : [{ tool, points, about: MARK_MEASURES[tool] }]
+  })
+  if (tools.length === 0) return null
+  return (
+    <Tray>
+      <Stack $gap={8}>
+        <h2>Measured on its pictures</h2>
+        {tools.map(({ tool, points, about }) => (
+          <Stack key={tool} $gap={4}>
+            <h3>
+              {about.title}: <strong>{points.at(-1)!.entry.note ?? points.at(-1)!.value}</strong>
+            </h3>
+            <MeasuredChart
+              title={about.title}
+              unit={about.unit}
+              settings={record.settings}
+              lines={[{ id: tool, label: name, points }]}
+            />
+          </Stack>
+        ))}
+        {place !== null && (
+          <Row>
+            <LinkButton to={`/marks/${place}?resident=${id}`}>Measure a new picture</LinkButton>
+          </Row>
+        )}
       </Stack>
     </Tray>
   )
