@@ -42,6 +42,7 @@ export const PLACES = [
   '/findings',
   '/findings/finding-gramma',
   '/findings/finding-film',
+  '/library/eyepiece',
   '/library/plates',
   '/library/write/new?from=praziquantel-twice',
   '/bench',

@@ -296,3 +296,20 @@ test('bare skeleton along a line, a length against a scale and spots are marked,
   await page.getByRole('link', { name: 'Antler' }).first().click()
   await expect(page.getByRole('heading', { name: 'Measured on its pictures' })).toBeVisible()
 })
+
+test('a genus is played as through the eyepiece, and stopped', { tag: '@whole' }, async ({ page }) => {
+  const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
+  await keeper.begin()
+  await keeper.go('/library/eyepiece')
+  await keeper.press('Play Ostreopsis')
+  const screen = page.getByRole('img', { name: 'Ostreopsis, moving' })
+  await expect(screen).toBeVisible()
+  const colours = () =>
+    screen.evaluate((canvas) => {
+      const { data } = (canvas as HTMLCanvasElement).getContext('2d')!.getImageData(0, 0, 280, 210)
+      return new Set(Array.from({ length: data.length / 4 }, (_, i) => data[4 * i]! >> 4)).size
+    })
+  await expect.poll(colours, { timeout: 30_000 }).toBeGreaterThan(6)
+  await keeper.press('Stop Ostreopsis')
+  await expect(screen).toHaveCount(0)
+})

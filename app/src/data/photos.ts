@@ -11,6 +11,11 @@ export interface PhotoStore {
 }
 
 const stores = new Map<Mode, PhotoStore>()
+let painter: ((id: string) => Promise<Blob | null>) | null = null
+/** Who draws a picture of the demonstration that is not kept yet: it is drawn when it is first looked at. */
+export function paintedBy(paint: typeof painter): void {
+  painter = paint
+}
 /** The pictures of a record; opened once. Bytes and type are kept, so that no browser's blob format matters. */
 export function photosOf(mode: Mode): PhotoStore {
   let found = stores.get(mode)
@@ -26,7 +31,10 @@ export function photosOf(mode: Mode): PhotoStore {
       },
       async get(id) {
         const kept = (await store.get(id)) as { type: string; bytes: ArrayBuffer } | null
-        return kept ? new Blob([kept.bytes], { type: kept.type }) : null
+        if (kept) return new Blob([kept.bytes], { type: kept.type })
+        const drawn = mode === 'demo' ? ((await painter?.(id)) ?? null) : null
+        if (drawn) await found!.put(id, drawn)
+        return drawn
       },
       ids: () => store.keys(),
       remove: (id) => store.remove(id),

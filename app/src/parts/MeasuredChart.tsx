@@ -104,7 +104,7 @@ export function MeasuredChart({
           ticks={times.length > 6 ? [times[0]!, times[times.length >> 1]!, times.at(-1)!] : times}
           tickFormatter={(ms: number) => dayText(ms, settings)}
         />
-        <YAxis {...AXIS} domain={[0, most ?? 'auto']} width={44} tickCount={5} unit={unit === '%' ? ' %' : ''} />
+        <YAxis {...AXIS} domain={[0, most ?? 'auto']} width={44} tickCount={5} />
         {lines.map(({ id, label }, i) => (
           <Line
             {...STILL}
@@ -115,7 +115,7 @@ export function MeasuredChart({
             stroke={lookOf(i).stroke}
             strokeWidth={2.2}
             strokeDasharray={lookOf(i).dash}
-            dot={{ r: 4.5, fill: lookOf(i).stroke, stroke: 'var(--tray)', strokeDasharray: '0' }}
+            dot={{ r: 3.5, fill: lookOf(i).stroke, stroke: 'var(--tray)', strokeDasharray: '0' }}
           >
             <ErrorBar dataKey={`off ${id}`} direction="y" width={5} strokeWidth={1.4} stroke={lookOf(i).stroke} />
           </Line>

@@ -62,6 +62,7 @@ const PLACES = {
   bench: place(async () => (await import('../features/bench/BenchPage.tsx')).BenchPage),
   cupboard: place(async () => (await import('../features/cupboard/CupboardPage.tsx')).CupboardPage),
   library: place(async () => (await import('../features/library/LibraryPage.tsx')).LibraryPage),
+  'library/eyepiece': place(async () => (await import('../features/eyes/practicePlates.tsx')).EyepiecePage),
   'library/plates': place(async () => (await import('../features/library/PlatesPage.tsx')).PlatesPage),
   'library/write/:id': place(async () => (await import('../features/library/WriteProtocolPage.tsx')).WriteProtocolPage),
   ledger: place(async () => (await import('../features/ledger/LedgerPage.tsx')).LedgerPage),

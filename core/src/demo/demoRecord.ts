@@ -3,6 +3,7 @@ import { roundToStep } from '../dosing/dose.ts'
 import { normalFrom, randomFrom, SimulatedTank } from '../level/simulate.ts'
 import { demoArrival } from './demoArrival.ts'
 import { demoOutbreaks } from './demoOutbreaks.ts'
+import { demoPictures } from './demoPictures.ts'
 import { demoTransfer } from './demoTransfer.ts'
 import { demoWater } from './demoWater.ts'
 import { rateOfHalfLife } from '../level/curve.ts'
@@ -694,6 +695,7 @@ export function demoRecord({ seed, anchorMs, zone, locale = 'en-GB' }: DemoOptio
   )
   demoArrival({ anchorMs, document, entry })
   demoOutbreaks({ at, document, entry })
+  demoPictures({ at, entry, document })
   demoTransfer({ at, document, entry })
   demoWater({ at, document, entry }, normal)
   return recordOf(

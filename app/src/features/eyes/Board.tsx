@@ -20,15 +20,16 @@ export const Board = styled.div<{ $pressed?: boolean }>`
   }
 `
 
-/** Where a press fell, in pixels of a picture of this size. */
+/** Where a press fell, in pixels of a picture of this size, and how many of them a pixel of the screen is. */
 export function pressedAt(
   event: { readonly currentTarget: Element; readonly clientX: number; readonly clientY: number },
   width: number,
   height: number,
-): { readonly x: number; readonly y: number } {
+): { readonly x: number; readonly y: number; readonly per: number } {
   const box = event.currentTarget.getBoundingClientRect()
   return {
     x: ((event.clientX - box.left) / box.width) * width,
     y: ((event.clientY - box.top) / box.height) * height,
+    per: width / box.width,
   }
 }

@@ -21,8 +21,8 @@ import { patches } from '../../workers/client.ts'
 const MeasuredChart = lazy(async () => ({ default: (await import('../../parts/MeasuredChart.tsx')).MeasuredChart }))
 /** A spot that was proposed carries its own size. */
 type Spot = Mark & { readonly r?: number }
-/** A press so near to a spot takes it away, px of the picture. */
-const NEAR_PX = 9
+/** A press so near to a spot takes it away, px of the screen: half a fingertip. */
+const NEAR_PX = 11
 
 export function MarksPage() {
   const { vesselId = '' } = useParams()
@@ -91,12 +91,14 @@ function Marks({ vesselId }: { readonly vesselId: string }) {
     tool,
     resident ? { residentId: resident.id, name } : { vesselId, name: vessel.body.name },
   )
-  const press = (at: Mark) => {
+  const press = ({ per, ...at }: Mark & { readonly per: number }) => {
     if (tool === 'length' && scale.length < 2) return setScale([...scale, at])
     if (tool === 'spots') {
       if (pressing === 'outline') return setOutline([...outline, at])
-      const rest = marks.filter((one) => Math.hypot(one.x - at.x, one.y - at.y) > Math.max(NEAR_PX, one.r ?? 0))
-      return setMarks(rest.length < marks.length ? rest : [...marks, at])
+      const far = (one: Spot) => Math.hypot(one.x - at.x, one.y - at.y)
+      const [nearest] = [...marks].sort((a, b) => far(a) - far(b))
+      const hit = nearest !== undefined && far(nearest) <= Math.max(NEAR_PX * per, nearest.r ?? 0)
+      return setMarks(hit ? marks.filter((one) => one !== nearest) : [...marks, at])
     }
     if (tool === 'line' && marks.length > 0) setStretches([...stretches, over])
     setMarks([...marks, at])

@@ -19,7 +19,7 @@ import { BlindDialog, unjudged } from './BlindDialog.tsx'
 import { Board, pressedAt } from './Board.tsx'
 import { blobOf } from './frameSource.ts'
 import { openPicture, type Taken } from './openPicture.ts'
-import { CLASSES, type ClassId, type Point } from './patchClasses.ts'
+import { CLASSES, signed, type ClassId, type Point } from './patchClasses.ts'
 import { PatchResult } from './PatchResult.tsx'
 import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
 
@@ -184,7 +184,7 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
         {series.length > 0 && (
           <Tray>
             <Stack $gap={8}>
-              <h2>Grown over, week by week</h2>
+              <h2>Per cent grown over, week by week</h2>
               <Suspense fallback={<div style={{ height: 200 }} />}>
                 <MeasuredChart
                   title="Grown over"
@@ -205,7 +205,7 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
         <Tray>
           <Stack>
             <h2>The pictures</h2>
-            <Row $gap={20} style={{ alignItems: 'flex-start' }}>
+            <div style={{ display: 'grid', gap: 20, gridTemplateColumns: 'repeat(auto-fit, minmax(240px, 1fr))' }}>
               <Slot
                 label="First picture"
                 sinceMs={instantMs(vessel.body.startedAt)}
@@ -222,7 +222,7 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
                 onFile={(file, entry) => void open('later', file, entry)}
                 onTaken={(takenMs) => later && setLater({ ...later, takenMs })}
               />
-            </Row>
+            </div>
             {fault !== null && <p role="alert">{fault}</p>}
             <Quiet>
               The same frame, the same lamp, pumps off; later pictures are found again and laid over the first. One
@@ -489,7 +489,6 @@ function Race({ patches: list }: { readonly patches: readonly MarkedPatch[] }) {
 }
 /** Points by which four measures of three points each may differ by themselves. */
 const TELLS = 6
-const signed = (value: number): string => `${value >= 0 ? '+' : '−'}${Math.abs(value).toFixed(0)}`
 
 /** The whole picture but its outermost pixels. */
 const frameOf = (width: number, height: number): readonly Point[] => [
@@ -528,7 +527,7 @@ function Slot({
   const input = useRef<HTMLInputElement>(null)
   const { zone } = record.settings
   return (
-    <Stack $gap={6} style={{ flex: '1 1 240px' }}>
+    <Stack $gap={6}>
       <strong>{label}</strong>
       <Row>
         <Button aria-label={`${label}: from a file`} onPress={() => input.current?.click()}>

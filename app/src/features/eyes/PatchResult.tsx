@@ -10,7 +10,7 @@ import { sentenceCase } from '../../design/words.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { LaidOver } from './LaidOver.tsx'
-import { CLASSES, type ClassId, type Point } from './patchClasses.ts'
+import { CLASSES, signed, type ClassId, type Point } from './patchClasses.ts'
 import type { Taken } from './openPicture.ts'
 import type { PatchScene } from './practice.ts'
 
@@ -174,7 +174,7 @@ export function PatchResult({
                   <td>{sentenceCase(label)}</td>
                   <td>{percent(a, answer.a.doubt)}</td>
                   {answer.b && <td>{percent(b, answer.b.doubt)}</td>}
-                  {answer.b && <td>{`${b >= a ? '+' : '−'}${Math.abs(b - a).toFixed(0)} points`}</td>}
+                  {answer.b && <td>{`${signed(b - a)} points`}</td>}
                 </tr>
               )
             })}

@@ -34,7 +34,14 @@ import { NotFound } from '../../shell/NotFound.tsx'
 import { SlideRun } from '../../workers/slideClient.ts'
 import { FoundOverlay } from './FoundOverlay.tsx'
 import { sourceOf, workingSize, type FrameSource } from './frameSource.ts'
-import { practiceSource, type PracticeKind, type PracticeSlide, type SlideTruth } from './practice.ts'
+import {
+  DEMO_CLIPS,
+  drawnSlide,
+  practiceSource,
+  type PracticeKind,
+  type PracticeSlide,
+  type SlideTruth,
+} from './practice.ts'
 import { RecordDialog } from './RecordDialog.tsx'
 import { ScaleOf, type Scale } from './ScaleOf.tsx'
 
@@ -61,6 +68,7 @@ export function SlideBenchPage() {
 
 function Bench({ vesselId }: { readonly vesselId: string }) {
   const { record, active } = useRecord()
+  const { mode } = useDatabase()
   const [params] = useSearchParams()
   const findingId = params.get('finding')
   const finding = findingId === null ? undefined : record.findings.get(findingId)
@@ -88,6 +96,10 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
   const take = async (make: () => Promise<FrameSource>, called: string, drawn: PracticeSlide | null = null) => {
     setFault(null)
     setFound(null)
+    // What is still being measured is of the clip before.
+    run.current?.stop()
+    run.current = null
+    setShare(null)
     try {
       const opened = await make()
       const still = await opened.still(0, opened.width, opened.height)
@@ -106,10 +118,12 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
       files.length === 1 ? files[0]!.name : plural(files.length, 'picture'),
     )
   }
-  const practise = async (kind: PracticeKind) => {
+  const practise = (kind: PracticeKind) =>
+    show(() => practiceSource(Number(params.get('seed') ?? Math.floor(Math.random() * 1e6)), kind), 'A drawn slide')
+  const show = async (draw: () => Promise<PracticeSlide>, called: string) => {
     try {
-      const drawn = await practiceSource(Number(params.get('seed') ?? Math.floor(Math.random() * 1e6)), kind)
-      await take(() => Promise.resolve(drawn.source), 'A drawn slide', drawn)
+      const drawn = await draw()
+      await take(() => Promise.resolve(drawn.source), called, drawn)
       setScale({ umPerPx: drawn.umPerPx })
     } catch (cause) {
       setFault((cause as Error).message)
@@ -147,8 +161,10 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
       if ((cause as Error).name !== 'AbortError') setFault((cause as Error).message)
     } finally {
       worker.stop()
-      if (run.current === worker) run.current = null
-      setShare(null)
+      if (run.current === worker) {
+        run.current = null
+        setShare(null)
+      }
     }
   }
   const last = active.findLast((entry) => entry.kind === 'tally' && entry.measure === SLIDE_TALLY)
@@ -276,6 +292,18 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
         <Tray>
           <Stack $gap={8}>
             <h2 style={{ fontSize: 17 }}>Practise</h2>
+            {mode === 'demo' && (
+              <>
+                <Quiet>Three clips of the demonstration, drawn for it; one of them cannot be told.</Quiet>
+                <Row>
+                  {DEMO_CLIPS.map(({ id, label, plan }) => (
+                    <Button key={id} onPress={() => void show(() => drawnSlide(plan), label)}>
+                      {label}
+                    </Button>
+                  ))}
+                </Row>
+              </>
+            )}
             <Quiet>Drawn drops: name them yourself, then measure, then see what was drawn.</Quiet>
             <Row>
               <Button onPress={() => void practise('one')}>One genus</Button>

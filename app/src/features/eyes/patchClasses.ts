@@ -9,3 +9,9 @@ export const CLASSES = [
 ] as const
 export type ClassId = (typeof CLASSES)[number]['id']
 export type Point = readonly [number, number]
+
+/** A change in whole points, with its sign; none has no sign. */
+export const signed = (value: number): string => {
+  const whole = Math.round(value)
+  return `${whole > 0 ? '+' : whole < 0 ? '−' : ''}${Math.abs(whole)}`
+}

@@ -1,6 +1,6 @@
 // Practice slides and patches: drawn by the stand-ins in a worker of their own, with what they hold told only afterwards.
 import type { Picture } from '@brinvo/core/imaging'
-import type { FishScene, PatchScene, SlideTruth } from '@brinvo/core/world'
+import type { FishScene, PatchScene, SlidePlan, SlideTruth } from '@brinvo/core/world'
 import { blobOf, canvasOf, drawn, stepwise, type FrameSource } from './frameSource.ts'
 import type { PracticeMessage } from './practice.worker.ts'
 
@@ -18,6 +18,17 @@ const GENERA_OF: Readonly<Record<PracticeKind, Readonly<Record<string, number>> 
   two: { coolia: 20, prorocentrum: 20 },
   any: undefined,
 }
+
+/** Clips of the demonstration: a drop of Longshore's sand three weeks ago and now, and one that cannot be told. */
+export const DEMO_CLIPS = [
+  { id: 'then', label: 'The sand, three weeks ago', plan: { seed: 2, genera: { 'amphidinium-large': 24 } } },
+  { id: 'now', label: 'The sand, this week', plan: { seed: 1, genera: { 'amphidinium-large': 9 } } },
+  {
+    id: 'held',
+    label: 'The glass, held by hand',
+    plan: { seed: 1, level: 'hard', genera: { coolia: 6, prorocentrum: 6 } },
+  },
+] as const
 
 /** Asks the drawing worker, one thing at a time. */
 export function practiceWorker(): {
@@ -50,13 +61,19 @@ export function canvasWith({ width, height, data }: Picture): HTMLCanvasElement 
 }
 
 /** A slide drawn by the stand-in: what it holds is known, and told only after it was measured. */
-export async function practiceSource(seed: number, kind: PracticeKind): Promise<PracticeSlide> {
+export function practiceSource(seed: number, kind: PracticeKind): Promise<PracticeSlide> {
+  const genera = GENERA_OF[kind]
+  return drawnSlide({ seed, ...(genera ? { genera } : {}) })
+}
+/** A slide of a plan: its size and speed are those of every practice slide. */
+export async function drawnSlide(
+  plan: Pick<SlidePlan, 'seed' | 'genera'> & { readonly level?: SlidePlan['level'] },
+): Promise<PracticeSlide> {
   const { ask, close } = practiceWorker()
   const [width, height, fps] = [480, 360, 8]
-  const genera = GENERA_OF[kind]
   const { frames, umPerPx, truth } = await ask<{ frames: number; umPerPx: number; truth: SlideTruth }>({
     kind: 'begin',
-    plan: { seed, level: 'usual', width, height, fps, seconds: 5, ...(genera ? { genera } : {}) },
+    plan: { level: 'usual', width, height, fps, seconds: 5, ...plan },
   })
   const canvasFor = async (index: number) => canvasWith(await ask<Picture>({ kind: 'frame', index }))
   const picture: FrameSource['picture'] = async (index, w, h) => drawn(await canvasFor(index), w, h)

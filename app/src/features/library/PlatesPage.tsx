@@ -66,7 +66,10 @@ export function PlatesPage() {
           </Stack>
         ))}
         <Stack>
-          <h2>Under the microscope, at 400×</h2>
+          <Row $between>
+            <h2>Under the microscope, at 400×</h2>
+            <LinkButton to="/library/eyepiece">Whole drops, moving</LinkButton>
+          </Row>
           <Sheet>
             {ORGANISMS.map(({ id, signs }) => (
               <li key={id}>
