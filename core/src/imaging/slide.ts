@@ -2,7 +2,7 @@
 import { bodiesOf, takenOf, type Body } from './bodies.ts'
 import { channelsOf, middleOf, rank, type Picture } from './frame.ts'
 import { fieldOf, type Field } from './light.ts'
-import { driftOf, sewn, tracksOf, type Track } from './track.ts'
+import { driftOf, flowOf, secondGround, sewn, stillsOf, tracksOf, type Drift, type Track } from './track.ts'
 import { GENERA, OBJECTS, type ObjectClass } from './genera.ts'
 
 export interface ClipMeta {
@@ -74,7 +74,7 @@ export class SlideReader {
   answer(fps = this.meta.fps): SlideAnswer {
     const meta = { ...this.meta, fps }
     const answer = judge(this.frames, this.field, meta)
-    return { ...answer, faults: faultsOf(this.frames, this.lamps, meta, answer) }
+    return { ...answer, faults: faultsOf(this.frames, this.lamps, this.field, meta, answer) }
   }
 }
 
@@ -108,7 +108,7 @@ function lookOf(track: Track, umPerPx: number): Look {
   const spots = whole.length > 0 ? whole : track.spots
   // Where it lay on something else it looked larger: the smaller half of its areas is what it is.
   const areas = spots.map(({ body }) => body.area)
-  const usual = rank([...areas], 0.4)
+  const usual = rank([...areas], 0.2)
   const clean = spots.filter(({ body }) => body.area <= 1.25 * usual && body.area >= 0.75 * usual)
   const used = clean.length > 0 ? clean : spots
   const of = (pick: (body: Body) => number) => middleOf(used.map(({ body }) => pick(body)))
@@ -143,6 +143,16 @@ interface Motion {
   readonly turns: boolean
   readonly circling: number
 }
+
+/** A ground beside the first: what it goes by, px a frame. */
+interface Ground {
+  readonly vx: number
+  readonly vy: number
+}
+const onGround = (track: Track, { vx, vy }: Ground): Track =>
+  vx === 0 && vy === 0
+    ? track
+    : { spots: track.spots.map((spot) => ({ ...spot, x: spot.x - vx * spot.frame, y: spot.y - vy * spot.frame })) }
 
 function motionOf(track: Track, { fps, umPerPx }: ClipMeta): Motion {
   const { spots } = track
@@ -196,6 +206,8 @@ const FEWEST_FRAMES = 5
 const COARSEST = 2.4
 /** Softer than this an outline is a guess, darkness a px at the middle of the bodies. */
 const SOFTEST = 0.02
+/** Bodies over more of the picture than this lie on one another. EST */
+const FULL = 0.22
 /** A lamp that changes by more from frame to frame flickers, share. */
 const FLICKER = 0.04
 
@@ -203,6 +215,7 @@ const FLICKER = 0.04
 function faultsOf(
   frames: readonly (readonly Body[])[],
   lamps: readonly number[],
+  field: Field,
   { umPerPx }: ClipMeta,
   answer: Omit<SlideAnswer, 'faults'>,
 ): string[] {
@@ -220,15 +233,45 @@ function faultsOf(
     found.push('Nothing like a cell was found. Is it the slide, in focus and lit from below?')
   else if (middleOf(bodies.map(({ sharp }) => sharp)) < SOFTEST)
     found.push('Out of focus: outlines are soft. Focus on one cell, then film.')
+  const covered = middleOf(frames.map((one) => one.reduce((sum, { area }) => sum + area, 0)))
+  if (covered > FULL * field.mask.reduce((sum, one) => sum + one, 0))
+    found.push('The drop is full: bodies lie on one another and hide their outlines. Thin it with tank water.')
   const middle = middleOf(lamps)
   if (lamps.length > 4 && middleOf(lamps.map((one) => Math.abs(one - middle))) > FLICKER)
     found.push('The lamp flickers. It was taken out of the measures; a lamp on mains current or daylight does not.')
   return found
 }
 
+/**
+ * Bodies that rest on the ground, on the glass where that stands still while the water flows, or on whatever else several
+ * of them are carried by; and all the others.
+ */
+function restingOf(frames: readonly (readonly Body[])[], drift: Drift, { fps, umPerPx }: ClipMeta) {
+  let { still, rest } = stillsOf(frames, drift.dx, drift.dy)
+  const on = (vx: number, vy: number) => {
+    const more = stillsOf(
+      rest,
+      drift.dx.map((dx, f) => dx + vx * f),
+      drift.dy.map((dy, f) => dy + vy * f),
+    )
+    still = [...still, ...more.still]
+    rest = more.rest
+  }
+  const grounds: Ground[] = [{ vx: 0, vy: 0 }]
+  const flow = flowOf(drift)
+  if (Math.hypot(flow.vx, flow.vy) * frames.length > LEAST_FLOW) grounds.push({ vx: -flow.vx, vy: -flow.vy })
+  const second = secondGround([...still, ...tracksOf(rest, drift, fps, umPerPx)], frames.length)
+  if (second !== null) grounds.push(second)
+  for (const { vx, vy } of grounds.slice(1)) on(vx, vy)
+  return { still, rest, grounds }
+}
+/** The ground goes further than this over the clip where it flows at all, px. */
+const LEAST_FLOW = 2.5
+
 function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMeta): Omit<SlideAnswer, 'faults'> {
   const drift = driftOf(frames, meta.umPerPx)
-  const tracks = sewn(tracksOf(frames, drift, meta.fps, meta.umPerPx), meta.fps, meta.umPerPx)
+  const { still, rest, grounds } = restingOf(frames, drift, meta)
+  const tracks = sewn([...still, ...tracksOf(rest, drift, meta.fps, meta.umPerPx)], meta.fps, meta.umPerPx)
   const need = Math.min(LEAST_FRAMES, Math.max(1, Math.floor(0.6 * frames.length)))
   const objects: SlideObject[] = []
   const cells: { readonly at: number; readonly fits: readonly number[] }[] = []
@@ -237,7 +280,10 @@ function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMet
     const shown = track.spots.filter(({ body }) => body.shown)
     if (shown.length < need) continue
     const look = lookOf(track, meta.umPerPx)
-    const motion = motionOf(track, meta)
+    // What goes with one of the grounds goes nowhere by itself.
+    const motion = grounds
+      .map((ground) => motionOf(onGround(track, ground), meta))
+      .reduce((least, one) => (one.span < least.span ? one : least))
     const named = nameOf(look, motion, shown.length / meta.fps)
     if (named === null) continue
     const { fits: cell, ...kind } = named
@@ -467,6 +513,8 @@ function fits(value: number, [low, high]: readonly [number, number], soft: numbe
   return Math.exp(-0.5 * z * z - 0.25 * inside * inside)
 }
 
+/** A rounder outline has no axis that could be seen to turn. */
+const LONG = 1.25
 /** How well one cell fits each genus of the table, in its order. @source handbook 60 §6 */
 function fitsOf(look: Look, motion: Motion): number[] {
   return GENERA.map((genus) =>
@@ -481,7 +529,9 @@ function fitsOf(look: Look, motion: Motion): number[] {
           genus.pointed ? OBJECTS.pointed : (genus.lopsided ?? OBJECTS.even),
           0.04 + 0.5 * look.skewDoubt,
         ) *
-        (motion.moving && motion.turns ? fits(motion.turning, genus.pointed ? OBJECTS.spins : OBJECTS.turns, 1) : 1),
+        (motion.moving && motion.turns && look.aspect > LONG
+          ? fits(motion.turning, genus.pointed ? OBJECTS.spins : OBJECTS.turns, 1)
+          : 1),
     ),
   )
 }

@@ -78,6 +78,14 @@ export function driftOf(frames: readonly (readonly Body[])[], umPerPx: number): 
   return { dx, dy }
 }
 
+/** How the ground flows on the whole, px a frame: the middle of its way over thirds of the clip. */
+export function flowOf({ dx, dy }: Drift): { readonly vx: number; readonly vy: number } {
+  const third = Math.max(1, Math.floor(dx.length / 3))
+  const over = (list: readonly number[]) =>
+    (middleOf(list.slice(-third)) - middleOf(list.slice(0, third))) / Math.max(1, list.length - third)
+  return { vx: over(dx), vy: over(dy) }
+}
+
 interface Open {
   readonly track: Track
   vx: number
@@ -171,6 +179,116 @@ export function tracksOf(
     open = stays
   })
   return [...done, ...open.map(({ track }) => track)]
+}
+
+/** A body lies still where it is seen within this of one place, px, or this share of its width. */
+const AT_PLACE = 2.2
+const AT_PLACE_WIDTH = 0.12
+/** In so many of the frames between its first and its last, and in so many of all. */
+const HELD = 0.6
+const HELD_ALL = 0.4
+/** Side of a cell of the grid that neighbours are looked for in, px. */
+const CELL = 12
+
+/**
+ * Bodies that lie still, found before anything is followed: seen at one place, alike, in most frames. What swims over one
+ * in the others can then not carry it away. The rest of the bodies stay to be followed.
+ * @param shiftX place of the ground in each frame, px
+ */
+export function stillsOf(
+  frames: readonly (readonly Body[])[],
+  shiftX: readonly number[],
+  shiftY: readonly number[],
+): { readonly still: readonly Track[]; readonly rest: readonly (readonly Body[])[] } {
+  const spots = frames.flatMap((bodies, frame) =>
+    bodies.map((body): Spot => ({ frame, body, x: body.x - shiftX[frame]!, y: body.y - shiftY[frame]! })),
+  )
+  const grid = new Map<string, Spot[]>()
+  const keyOf = (x: number, y: number) => `${Math.floor(x / CELL)} ${Math.floor(y / CELL)}`
+  for (const spot of spots) {
+    const key = keyOf(spot.x, spot.y)
+    const list = grid.get(key)
+    if (list) list.push(spot)
+    else grid.set(key, [spot])
+  }
+  const around = ({ x, y, body }: Spot): Spot[] => {
+    const near = Math.max(AT_PLACE, AT_PLACE_WIDTH * body.width)
+    const best = new Map<number, { spot: Spot; far: number }>()
+    for (let gx = -1; gx <= 1; gx++)
+      for (let gy = -1; gy <= 1; gy++)
+        for (const other of grid.get(keyOf(x + gx * CELL, y + gy * CELL)) ?? []) {
+          const far = Math.hypot(other.x - x, other.y - y)
+          if (far > near || taken.has(other.body) || unlike(body, other.body) > 1) continue
+          const known = best.get(other.frame)
+          if (known === undefined || far < known.far) best.set(other.frame, { spot: other, far })
+        }
+    return [...best.values()].map(({ spot }) => spot).sort((a, b) => a.frame - b.frame)
+  }
+  const taken = new Set<Body>()
+  const groups = spots
+    .filter(({ body }) => !body.cut)
+    .map((spot) => ({ spot, many: around(spot).length }))
+    .filter(({ many }) => many >= HELD_ALL * frames.length)
+    .sort((a, b) => b.many - a.many)
+  const still: Track[] = []
+  for (const { spot } of groups) {
+    if (taken.has(spot.body)) continue
+    const own = around(spot)
+    if (own.length < HELD_ALL * frames.length) continue
+    const between = own.at(-1)!.frame - own[0]!.frame + 1
+    if (own.length < HELD * between) continue
+    still.push({ spots: own })
+    for (const { body } of own) taken.add(body)
+  }
+  return { still, rest: frames.map((bodies) => bodies.filter((body) => !taken.has(body))) }
+}
+
+/** So many bodies that go one way at one speed are carried, and do not swim. */
+const CARRIED = 3
+/** Less than this over the clip is no way, px. */
+const LEAST_CARRIED = 1.5
+/** Together within this, px a frame, or this share of their speed. */
+const ALONG = 0.06
+const ALONG_SHARE = 0.12
+
+/**
+ * A second ground: what sticks to the glass while the water flows, or the water where most sticks. Bodies that keep one
+ * way at one speed, several of them alike, swim as little as those that lie still.
+ * @returns px a frame beside the first ground; null where there is none
+ */
+export function secondGround(
+  tracks: readonly Track[],
+  frames: number,
+): { readonly vx: number; readonly vy: number } | null {
+  const ways = tracks.flatMap(({ spots }) => {
+    const whole = spots.filter(({ body }) => !body.cut)
+    if (whole.length < Math.max(6, 0.3 * frames)) return []
+    const third = Math.max(2, Math.floor(whole.length / 3))
+    const middle = (list: readonly Spot[]) => ({
+      x: middleOf(list.map(({ x }) => x)),
+      y: middleOf(list.map(({ y }) => y)),
+      frame: middleOf(list.map(({ frame }) => frame)),
+    })
+    const [a, b] = [middle(whole.slice(0, third)), middle(whole.slice(-third))]
+    const time = b.frame - a.frame
+    if (time < 4) return []
+    const [vx, vy] = [(b.x - a.x) / time, (b.y - a.y) / time]
+    if (Math.hypot(vx, vy) * frames < LEAST_CARRIED) return []
+    // Off its own straight way: who swims is.
+    const off = middleOf(
+      whole.map(({ x, y, frame }) => Math.hypot(x - a.x - vx * (frame - a.frame), y - a.y - vy * (frame - a.frame))),
+    )
+    return off > 1.2 ? [] : [{ vx, vy }]
+  })
+  let best: (typeof ways)[number][] = []
+  for (const one of ways) {
+    const near = ALONG + ALONG_SHARE * Math.hypot(one.vx, one.vy)
+    const along = ways.filter(({ vx, vy }) => Math.hypot(vx - one.vx, vy - one.vy) <= near)
+    if (along.length > best.length) best = along
+  }
+  return best.length < CARRIED
+    ? null
+    : { vx: middleOf(best.map(({ vx }) => vx)), vy: middleOf(best.map(({ vy }) => vy)) }
 }
 
 /** A stretch of a path is one of the next where it would have gone: no further off than this share of the fastest step. */
