@@ -4,6 +4,7 @@
 import { existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { encode } from 'fast-png'
+import { slideCount } from '../src/imaging/slideCount.ts'
 import { SlideReader, type ClipMeta, type SlideAnswer } from '../src/imaging/slide.ts'
 import type { Picture } from '../src/imaging/frame.ts'
 import { asked, folder, given, readPicture } from './args.ts'
@@ -111,6 +112,8 @@ const errors: number[] = []
 const totals: number[] = []
 const lengths: number[] = []
 const confused = new Map<string, number>()
+/** Shares whose interval of four in five holds the clip's true one, and all of them. */
+let [held, shares] = [0, 0]
 let [right, untold, wrong, movingOff, objects] = [0, 0, 0, 0, 0]
 const middle = (list: readonly number[]) => [...list].sort((a, b) => a - b)[list.length >> 1] ?? NaN
 const share = (list: readonly number[], at: number) =>
@@ -141,6 +144,13 @@ for (const [i, clip] of clips.entries()) {
     middle(list.filter((one) => one.class === 'dinoflagellate').map(({ lengthUm }) => lengthUm))
   const [own, real] = [lengthOf(answer.objects), lengthOf(truth.objects)]
   if (Number.isFinite(own / real)) lengths.push(Math.abs(own / real - 1))
+  for (const name of CLASSES) {
+    const real = (truth.counts[name] ?? 0) / Math.max(1, all(truth.counts))
+    const told = slideCount(answer).shares.find((one) => one.class === name)
+    if (told === undefined && real === 0) continue
+    shares++
+    if (told !== undefined && real >= told.low && real <= told.high) held++
+  }
   const moves = (list: readonly { moving: boolean }[]) => list.filter((one) => one.moving).length
   movingOff += Math.abs(moves(answer.objects) - moves(truth.objects))
   objects += truth.objects.length
@@ -164,7 +174,7 @@ console.log(
   `leading right ${right} of ${clips.length} (${percent(right / clips.length, 1)}), cannot tell ${untold}, wrong ${wrong}; of those not right ${percent(untold / Math.max(1, untold + wrong))} are untold`,
 )
 console.log(
-  `counts off, all objects ${percent(middle(totals))} at the median and ${percent(share(totals, 0.9))} in nine of ten; by class ${percent(middle(errors))} and ${percent(share(errors, 0.9))}; length off ${percent(middle(lengths), 1)} at the median, ${percent(share(lengths, 0.9))} in nine of ten; moving off ${percent(movingOff / Math.max(1, objects), 1)}`,
+  `counts off, all objects ${percent(middle(totals))} at the median and ${percent(share(totals, 0.9))} in nine of ten; by class ${percent(middle(errors))} and ${percent(share(errors, 0.9))}; length off ${percent(middle(lengths), 1)} at the median, ${percent(share(lengths, 0.9))} in nine of ten; moving off ${percent(movingOff / Math.max(1, objects), 1)}; the interval of a share holds the true one in ${percent(held / Math.max(1, shares), 1)}`,
 )
 for (const [what, n] of [...confused].sort((a, b) => b[1] - a[1])) console.log(`  ${n} × ${what}`)
 console.log(`${right} passed, ${clips.length - right} failed`)

@@ -10,4 +10,4 @@ export {
 export { SlideReader, type ClipMeta, type SlideAnswer, type SlideObject } from './imaging/slide.ts'
 export { GENERA, type ObjectClass } from './imaging/genera.ts'
 export { fieldOf } from './imaging/light.ts'
-export { channelsOf, type Picture } from './imaging/frame.ts'
+export { channelsOf, shrunk, type Picture } from './imaging/frame.ts'

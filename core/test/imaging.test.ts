@@ -2,7 +2,7 @@
 // turned and scaled; patches under a slope of light. The drawing shares nothing with what measures.
 import { describe, expect, test } from '@jest/globals'
 import { coverOf } from '../src/imaging/cover.ts'
-import type { Picture } from '../src/imaging/frame.ts'
+import { shrunk, type Picture } from '../src/imaging/frame.ts'
 import { mapped, register } from '../src/imaging/register.ts'
 import { analyseClip } from '../src/imaging/slide.ts'
 
@@ -284,4 +284,36 @@ test('cover is measured under a slope of light, and its change between two pictu
   const share = (radius: number) => (Math.PI * radius ** 2) / (W * H)
   expect(Math.abs(answer.a.shares['turf']! - share(90))).toBeLessThan(0.012)
   expect(Math.abs(answer.b!.shares['turf']! - share(60))).toBeLessThan(0.012)
+})
+
+describe('a picture made smaller', () => {
+  const stripes: Picture = {
+    width: 12,
+    height: 8,
+    channels: 4,
+    data: Uint8ClampedArray.from({ length: 12 * 8 * 4 }, (_, i) => {
+      const [x, c] = [(i >> 2) % 12, i % 4]
+      return c === 3 ? 255 : c === 0 ? 20 * x : c === 1 ? (x % 2) * 200 : 77
+    }),
+  }
+  test('half as large: each pixel the mean of four', () => {
+    const half = shrunk(stripes, 6, 4)
+    expect([half.width, half.height, half.channels]).toEqual([6, 4, 3])
+    // Columns 4 and 5: red 80 and 100, green 0 and 200.
+    expect([...half.data.slice(6, 9)]).toEqual([90, 100, 77])
+  })
+  test('by no whole number: what lies across two goes to both by its share, and none of it is lost', () => {
+    const five = shrunk(stripes, 5, 3)
+    // Columns 0, 1 and four tenths of 2: (0 + 20 + 0.4 × 40) ÷ 2.4 = 15.
+    expect(five.data[0]).toBe(15)
+    const mean = (one: Picture, by: number) => {
+      let sum = 0
+      for (let i = 0; i < one.data.length; i += by) sum += one.data[i]!
+      return (sum * by) / one.data.length
+    }
+    expect(Math.abs(mean(five, 3) - mean(stripes, 4))).toBeLessThan(1)
+  })
+  test('larger is asked for in vain', () => {
+    expect(shrunk(stripes, 24, 16)).toBe(stripes)
+  })
 })

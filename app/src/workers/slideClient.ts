@@ -3,7 +3,7 @@ import type { ClipMeta, SlideAnswer } from '@brinvo/core/imaging'
 
 export type SlideMessage =
   | { readonly kind: 'begin'; readonly some: readonly ImageBitmap[]; readonly size: Size; readonly meta: ClipMeta }
-  | { readonly kind: 'frame'; readonly picture: ImageBitmap }
+  | { readonly kind: 'frame'; readonly picture: ImageBitmap | VideoFrame }
   | { readonly kind: 'end'; readonly fps: number }
 export interface Size {
   readonly width: number
@@ -53,7 +53,7 @@ export class SlideRun {
     await this.ask({ kind: 'begin', some, size, meta }, [...some])
   }
   /** The picture goes over and is gone here. */
-  async frame(picture: ImageBitmap): Promise<void> {
+  async frame(picture: ImageBitmap | VideoFrame): Promise<void> {
     await this.ask({ kind: 'frame', picture }, [picture])
   }
   /** @param fps frames a second that there were: known when all were seen */

@@ -31,6 +31,48 @@ export function channelsOf({ width, height, channels, data }: Picture): readonly
   return out
 }
 
+/**
+ * A picture made smaller: every pixel the mean of what lies in it, by area, as a lens would see it. A larger one is asked
+ * for in vain: it comes back as it is. Colours only: what is seen through is left behind.
+ */
+export function shrunk(picture: Picture, width: number, height: number): Picture {
+  const { channels, data } = picture
+  if (width >= picture.width && height >= picture.height) return picture
+  const [fx, fy] = [picture.width / width, picture.height / height]
+  const out = new Uint8ClampedArray(width * height * 3)
+  // A column lies in one column of the smaller picture, or in two by shares.
+  const into = Int32Array.from({ length: picture.width }, (_, x) => 3 * Math.min(width - 1, Math.floor(x / fx)))
+  const share = Float64Array.from({ length: picture.width }, (_, x) => Math.min(1, (into[x]! / 3 + 1) * fx - x))
+  const row = new Float64Array((width + 1) * 3)
+  for (let y = 0; y < height; y++) {
+    row.fill(0)
+    const [top, foot] = [y * fy, Math.min(picture.height, (y + 1) * fy)]
+    for (let py = Math.floor(top); py < foot; py++) {
+      const tall = Math.min(foot, py + 1) - Math.max(top, py)
+      let p = py * picture.width * channels
+      for (let x = 0; x < picture.width; x++, p += channels) {
+        const q = into[x]!
+        const here = tall * share[x]!
+        const red = data[p]!
+        const green = data[p + 1]!
+        const blue = data[p + 2]!
+        row[q]! += here * red
+        row[q + 1]! += here * green
+        row[q + 2]! += here * blue
+        const next = tall - here
+        if (next > 0) {
+          row[q + 3]! += next * red
+          row[q + 4]! += next * green
+          row[q + 5]! += next * blue
+        }
+      }
+    }
+    const all = (foot - top) * fx
+    for (let i = 0; i < width * 3; i++) out[y * width * 3 + i] = row[i]! / all
+  }
+  return { width, height, channels: 3, data: out }
+}
+
 /** Mean over a square of side 2 × radius + 1, edges repeated. Two passes of running sums. */
 export function blurred({ width, height, data }: Plane, radius: number): Plane {
   if (radius < 1) return { width, height, data: data.slice() }

@@ -1,5 +1,8 @@
 // Frames of a clip, decoded by the browser: a video file or a recording by seeking, stills one by one. Nothing is kept whole.
 
+/** A frame as it comes: of a video where the browser lends it out, else drawn. */
+export type Shot = ImageBitmap | VideoFrame
+
 export interface FrameSource {
   /** Size of the pictures as they were taken, px. */
   readonly width: number
@@ -15,7 +18,7 @@ export interface FrameSource {
   play(
     width: number,
     height: number,
-    each: (picture: ImageBitmap, index: number) => Promise<void>,
+    each: (picture: Shot, index: number) => Promise<void>,
     stopped: () => boolean,
   ): Promise<{ readonly fps: number }>
   /** A frame as a picture that can be shown and kept. */
@@ -122,6 +125,25 @@ export async function videoSource(file: Blob): Promise<FrameSource> {
   }
 }
 
+/**
+ * The frame that a video shows. A browser that draws it keeps megabytes of every one for a while; one that lends its own
+ * does not. A clip that lies turned or stretched in its file is drawn all the same, as it is seen.
+ */
+function shotOf(video: HTMLVideoElement): Promise<Shot> {
+  if (typeof VideoFrame === 'undefined') return createImageBitmap(video)
+  let frame: VideoFrame | null = null
+  try {
+    frame = new VideoFrame(video)
+    frame.allocationSize({ format: 'RGBA' })
+    if (frame.displayWidth === video.videoWidth && frame.displayHeight === video.videoHeight)
+      return Promise.resolve(frame)
+  } catch {
+    // It cannot give its colours: it is drawn.
+  }
+  frame?.close()
+  return createImageBitmap(video)
+}
+
 /** Frames that may wait for the worker before the clip is held. */
 const WAITING = 4
 /** How fast a clip is played while it is read. */
@@ -131,10 +153,10 @@ async function played(
   seconds: number,
   width: number,
   height: number,
-  each: (picture: ImageBitmap, index: number) => Promise<void>,
+  each: (picture: Shot, index: number) => Promise<void>,
   stopped: () => boolean,
 ): Promise<{ fps: number }> {
-  const waiting: Promise<ImageBitmap>[] = []
+  const waiting: Promise<Shot>[] = []
   const times: number[] = []
   let over = false
   let wake: () => void = () => {}
@@ -148,7 +170,7 @@ async function played(
     if (mediaTime >= seconds) over = true
     else if (times.length === 0 || mediaTime - times.at(-1)! >= 0.8 / FPS) {
       // As it is: made small in the worker, where nobody waits.
-      waiting.push(createImageBitmap(video))
+      waiting.push(shotOf(video))
       times.push(mediaTime)
       if (waiting.length >= WAITING) video.pause()
     }
@@ -179,7 +201,7 @@ async function played(
       })
   }
   video.pause()
-  for (const left of waiting) void left.then((bitmap) => bitmap.close())
+  for (const left of waiting) void left.then((shot) => shot.close())
   const span = (times.at(-1) ?? 0) - (times[0] ?? 0)
   return { fps: times.length > 1 && span > 0 ? (times.length - 1) / span : FPS }
 }
