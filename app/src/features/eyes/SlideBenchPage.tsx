@@ -436,7 +436,7 @@ function Result({
           nameOf={nameOf}
           onPress={setChosen}
         />
-        <table>
+        <DayTable>
           <caption style={{ textAlign: 'left' }}>
             <Quiet>
               {plural(count.total, 'object')}, {count.moving} of them move by themselves
@@ -477,7 +477,7 @@ function Result({
               </tr>
             ))}
           </tbody>
-        </table>
+        </DayTable>
         {finding && truth === null && (
           <>
             <Check isSelected={whole} onChange={setWhole}>
