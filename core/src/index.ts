@@ -243,6 +243,8 @@ export {
   type MeasuredPoint,
   type PatchArm,
 } from './record/markedPatches.ts'
+export { joinRecords, type DocumentConflict, type Joined, type JoinNotice } from './record/join.ts'
+export { conflictsOf, type FieldConflict } from './record/versions.ts'
 export { picturesToThin } from './record/pictures.ts'
 export { campaignsCounting, campaignsCovering } from './outbreak/slideMeasures.ts'
 export { correctionSet, correctionsFor, type CorrectionSet, type SetItem } from './outbreak/correctionSet.ts'

@@ -102,13 +102,14 @@ describe('the file', () => {
     expect(report.counts.entries).toBeGreaterThan(50)
   })
   test('an older file climbs step by step; a missing step is said', () => {
-    const old = text.replace('"schemaVersion":4', '"schemaVersion":3')
+    const old = text.replace('"schemaVersion":5', '"schemaVersion":4')
     expect(old).not.toBe(text)
     const stamp = '2026-01-01T00:00:00.000Z'
-    const climbed = readFile(old, [(file) => file, (file) => file, (file) => ({ ...file, exportedAt: stamp })])
+    const same = (file: Record<string, unknown>) => file
+    const climbed = readFile(old, [same, same, same, (file) => ({ ...file, exportedAt: stamp })])
     expect(climbed.problems).toEqual([])
-    expect(climbed.file).toMatchObject({ schemaVersion: 4, exportedAt: stamp })
-    expect(readFile(old, []).problems[0]!.message).toMatch(/no way up to 4/)
+    expect(climbed.file).toMatchObject({ schemaVersion: 5, exportedAt: stamp })
+    expect(readFile(old, []).problems[0]!.message).toMatch(/no way up to 5/)
     // A step that leaves out what the schema asks for is refused by the schema, not half read.
     expect(readFile(old, [(file) => file, (file) => file, ({ settings: _settings, ...file }) => file]).ok).toBe(false)
   })
@@ -154,7 +155,7 @@ describe('the file', () => {
     ['[]', /not a record file/],
     ['{"format":"other"}', /not a record file/],
     ['{"format":"brinvo-record","schemaVersion":"1"}', /which version/],
-    ['{"format":"brinvo-record","schemaVersion":7}', /version 7; this program reads up to version 4/],
+    ['{"format":"brinvo-record","schemaVersion":7}', /version 7; this program reads up to version 5/],
     ['{"format":"brinvo-record","schemaVersion":1,"x":{"constructor":1}}', /forbidden key/],
   ])('%s is refused', (bad, words) => {
     const report = readFile(bad)

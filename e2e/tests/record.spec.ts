@@ -76,7 +76,7 @@ test.describe('files that are not taken', () => {
   const files: readonly (readonly [name: string, text: string, words: RegExp])[] = [
     ['truncated', '{"format":"brinvo-record","schemaVersion":1,"entries":[{"kind":"not', /cut off at the end/],
     ['foreign', '{"hello":"world"}', /not a record file/],
-    ['newer', JSON.stringify({ ...sound, schemaVersion: 99 }), /version 99; this program reads up to version 4/],
+    ['newer', JSON.stringify({ ...sound, schemaVersion: 99 }), /version 99; this program reads up to version 5/],
     [
       'hostile',
       '{"format":"brinvo-record","schemaVersion":1,"__proto__":{"polluted":true},"entries":[]}',

@@ -1,4 +1,5 @@
 // From everything ever entered to what counts: corrections replace, voids remove, nothing is deleted.
+import { headsOf, versionsOf } from './versions.ts'
 import type { Entry, KeeperRecord, RegisterDocument, Settings } from './types.ts'
 
 export type EntryStatus = 'active' | 'corrected' | 'voided'
@@ -9,7 +10,8 @@ export const compareEntries = (a: Entry, b: Entry): number =>
 
 /**
  * Status of every entry. A void that is itself voided has no effect, and a correction that was voided gives its
- * original back; so undo can be undone. Cycles (only a damaged file has them) count as active.
+ * original back; so undo can be undone. Of two corrections of one entry, which two devices can write, the later counts.
+ * Cycles (only a damaged file has them) count as active.
  */
 export function entryStatuses(entries: readonly Entry[]): Map<string, EntryStatus> {
   const voiders = new Map<string, Entry[]>()
@@ -21,8 +23,14 @@ export function entryStatuses(entries: readonly Entry[]): Map<string, EntryStatu
   // Worked off a stack, deepest first: a chain of corrections may be as long as a file can hold.
   const known = new Map<string, EntryStatus>()
   const open = new Set<string>()
+  /** Corrections of the same entry that were written after this one. */
+  const rivals = (entry: Entry): readonly Entry[] => {
+    if (entry.kind === 'void' || entry.corrects === undefined) return []
+    const all = correctors.get(entry.corrects)!
+    return all.length === 1 ? [] : all.filter((other) => isLater(other, entry))
+  }
   const next = (entry: Entry): Entry | undefined =>
-    [...(voiders.get(entry.id) ?? []), ...(correctors.get(entry.id) ?? [])].find(
+    [...(voiders.get(entry.id) ?? []), ...(correctors.get(entry.id) ?? []), ...rivals(entry)].find(
       ({ id }) => !known.has(id) && !open.has(id),
     )
   for (const first of entries) {
@@ -42,13 +50,16 @@ export function entryStatuses(entries: readonly Entry[]): Map<string, EntryStatu
       const voided = voiders.get(entry.id)?.some((one) => statusOf(one) === 'active') ?? false
       // A correction stands while it is active or was itself corrected; only a void undoes it.
       const corrected = correctors.get(entry.id)?.some((one) => statusOf(one) !== 'voided') ?? false
-      known.set(entry.id, voided ? 'voided' : corrected ? 'corrected' : 'active')
+      const beaten = rivals(entry).some((one) => statusOf(one) !== 'voided')
+      known.set(entry.id, voided ? 'voided' : corrected || beaten ? 'corrected' : 'active')
       open.delete(entry.id)
       stack.pop()
     }
   }
   return known
 }
+const isLater = (a: Entry, b: Entry): boolean =>
+  a.recordedAt === b.recordedAt ? a.id > b.id : a.recordedAt > b.recordedAt
 const push = (map: Map<string, Entry[]>, key: string, entry: Entry) => {
   const list = map.get(key)
   if (list) list.push(entry)
@@ -111,13 +122,30 @@ export const documentsOf = (record: KeeperRecord): RegisterDocument[] => [
   ...record.protocols.values(),
 ]
 
-/** A document's next revision: the old body goes to its history. */
+/** A document's next revision: the old body goes to its history. What was put together becomes one again. */
 export function revised<D extends RegisterDocument>(document: D, body: D['body'], savedAt: string): D {
+  const { after, merged, ...rest } = document
+  if (merged === true)
+    return {
+      ...rest,
+      revision: document.revision + 1,
+      savedAt,
+      body,
+      after: headsOf(versionsOf(document)).map(({ id }) => id),
+    } as unknown as D
   return {
-    ...document,
+    ...rest,
     revision: document.revision + 1,
     savedAt,
     body,
-    history: [...document.history, { revision: document.revision, savedAt: document.savedAt, body: document.body }],
-  } as D
+    history: [
+      ...document.history,
+      {
+        revision: document.revision,
+        savedAt: document.savedAt,
+        body: document.body,
+        ...(after === undefined ? {} : { after }),
+      },
+    ],
+  } as unknown as D
 }

@@ -14,6 +14,8 @@ export const MIGRATIONS: readonly Migration[] = [
   (file) => file,
   // 4 adds samples for a laboratory, devices, calibrations, general hardness and dissolved solids; nothing has changed.
   (file) => file,
+  // 5 adds patches in pictures, animals of a tally, since when a doser pours so, and versions written apart; nothing has changed.
+  (file) => file,
 ]
 
 export interface FileProblem {

@@ -5,7 +5,7 @@ import type { KeeperRecord, RecordFile } from './types.ts'
 
 export const FORMAT = 'brinvo-record'
 /** Version this program writes. A file of a newer one is refused. */
-export const SCHEMA_VERSION = 4
+export const SCHEMA_VERSION = 5
 /** Largest file looked at, bytes. */
 export const MAX_FILE_BYTES = 200 * 1024 * 1024
 
