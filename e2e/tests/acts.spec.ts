@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { addResident, describeVessel, EMPTY, firstRun, openDemo, openLog, visit } from './helpers.ts'
+import { addResident, describeVessel, EMPTY, firstRun, openDemo, openLog, visit, replaceIt } from './helpers.ts'
 
 /** Looks at the dialog's own height, so that a picture of it can be taken while the test runs. */
 const shot = async (page: Page, name: string) => {
@@ -137,10 +137,10 @@ test('an export of every answer is read back before it is called one, and a hurt
   await expect(dialog).toContainText(hurt.id)
   await shot(page, 'file-hurt')
   await dialog.getByRole('button', { name: 'Open it without this line' }).click()
-  await expect(dialog.getByRole('button', { name: 'Replace the record' })).toBeVisible()
+  await expect(dialog.getByRole('button', { name: 'Join the records' })).toBeVisible()
   await shot(page, 'file-left-out')
   await dialog.getByText('I have read this and want the file all the same.').click()
-  await dialog.getByRole('button', { name: 'Replace the record' }).click()
+  await replaceIt(page)
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
   await page.getByRole('button', { name: 'Undo the import' }).click()
   await shot(page, 'file-undone')

@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test'
-import { NOW, openDemo, visit } from './helpers.ts'
+import { NOW, openDemo, visit, replaceIt } from './helpers.ts'
 
 const RUN = '/arrivals/box-tonight/run'
 const pick = (page: Page, bag: string) =>
@@ -181,7 +181,7 @@ test('a picture is scaled down, shown, exported in the zip and back after an imp
   ])
   await chooser.setFiles(path)
   await expect(page.getByRole('dialog')).toContainText('with one picture')
-  await page.getByRole('button', { name: 'Replace the record' }).click()
+  await replaceIt(page)
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
   await visit(page, '/arrivals/box-tonight')
   await expect(page.getByRole('region', { name: 'Bag 1' }).getByRole('img', { name: /Bag 1 on arrival/ })).toBeVisible()

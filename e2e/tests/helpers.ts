@@ -213,6 +213,16 @@ export async function exported(page: Page): Promise<RecordText> {
   ])
   return JSON.parse(readFileSync(await download.path(), 'utf8')) as RecordText
 }
+/** In the dialog of an opened file: it takes the place of the record, where there is one. */
+export async function replaceIt(page: Page): Promise<void> {
+  const dialog = page.getByRole('dialog')
+  const take = dialog.getByRole('button', { name: /^(Join the records|Replace the record|Take it)$/ })
+  await expect(take).toBeVisible()
+  if ((await dialog.getByText('it replaces the record here').count()) > 0) {
+    await dialog.getByText('it replaces the record here').click()
+    await dialog.getByRole('button', { name: 'Replace the record' }).click()
+  } else await take.click()
+}
 /** Puts a file in place of the record. */
 export async function taken(page: Page, path: string, file: unknown): Promise<void> {
   writeFileSync(path, JSON.stringify(file))
@@ -224,7 +234,7 @@ export async function taken(page: Page, path: string, file: unknown): Promise<vo
   await chooser.setFiles(path)
   // Written by this test and not by the program: the sum does not fit, and that is told.
   await page.getByText('I have read this and want the file all the same.').click()
-  await page.getByRole('button', { name: 'Replace the record' }).click()
+  await replaceIt(page)
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
 }
 

@@ -1,6 +1,6 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { expect, test, type Page } from '@playwright/test'
-import { openDemo, openLog, visit } from './helpers.ts'
+import { openDemo, openLog, visit, replaceIt } from './helpers.ts'
 
 async function exported(page: Page): Promise<string> {
   await visit(page, '/ledger')
@@ -54,7 +54,7 @@ test('reload, export, empty, import: everything is as it was', async ({ page }, 
 
   await importFile(page, path)
   await expect(page.getByRole('dialog')).toContainText('Every line is sound')
-  await page.getByRole('button', { name: 'Replace the record' }).click()
+  await replaceIt(page)
   await expect(page.getByText(/^Imported \d+ entries/)).toBeVisible()
   await visit(page, '/courses/copper-holding-a')
   await expect(clock).toHaveText(before!)

@@ -32,7 +32,7 @@ import { compute } from '../workers/client.ts'
 import { photosOf } from './photos.ts'
 import { prepareDemo, repositoryOf, storeMode, storedMode } from './database.ts'
 import type { Mode } from './keyStore.ts'
-import type { Repository } from './repository.ts'
+import { CAME_IN, type CameIn, type Repository } from './repository.ts'
 
 interface Database {
   readonly mode: Mode
@@ -238,6 +238,30 @@ async function written<T>(write: () => Promise<T>): Promise<T> {
   }
 }
 
+/** What came in by the last joining and was not seen yet; null where there is nothing. */
+export function useCameIn(): { readonly came: CameIn | null; readonly seen: () => Promise<void> } {
+  const { mode, repository } = useDatabase()
+  const client = useQueryClient()
+  const queryKey = ['came-in', mode]
+  const { data = null } = useQuery({
+    queryKey,
+    queryFn: async () => {
+      const text = (await repository.facts())[CAME_IN]
+      return text ? (JSON.parse(text) as CameIn) : null
+    },
+    networkMode: 'always',
+    staleTime: Infinity,
+    retry: false,
+  })
+  return {
+    came: data,
+    async seen() {
+      await repository.setFact(CAME_IN, '')
+      await client.invalidateQueries({ queryKey })
+    },
+  }
+}
+
 /** Everything that changes the record. Each resolves when the change is written. */
 export function useActions() {
   const { mode, repository } = useDatabase()
@@ -318,8 +342,18 @@ export function useActions() {
         await touch()
         client.setQueryData(key, next)
       },
+      /** Another record of this house joins this one. */
+      async join(theirs: KeeperRecord) {
+        const joined = await written(() => repository.join(theirs, Date.now()))
+        await touch()
+        client.setQueryData(key, joined.record)
+        await client.invalidateQueries({ queryKey: ['came-in', mode] })
+        return joined
+      },
       async undoReplace() {
         await repository.undoReplace()
+        await repository.setFact(CAME_IN, '')
+        await client.invalidateQueries({ queryKey: ['came-in', mode] })
         await client.invalidateQueries({ queryKey: key })
       },
       async wipe(settings: Settings) {

@@ -12,6 +12,7 @@ import {
   unsoundSettings,
   type Entry,
   type Fault,
+  type Joined,
   type KeeperRecord,
   type RegisterDocument,
   type Result,
@@ -52,6 +53,17 @@ interface Kept {
   readonly segments: number
   readonly keptAt: string
   readonly entries: number
+}
+
+/** Fact under which it is written down what came in by the last joining, until it was seen. */
+export const CAME_IN = 'came-in'
+/** So many of them are marked one by one. */
+const MOST_MARKED = 2000
+export interface CameIn {
+  readonly at: string
+  readonly entries: readonly string[]
+  readonly documents: readonly string[]
+  readonly notices: readonly string[]
 }
 
 /** A stored value that could not be read, as it was found. */
@@ -143,6 +155,11 @@ export interface Repository {
     facts?: Record<string, string>,
     options?: { readonly keep?: boolean; readonly inPlace?: boolean },
   ): Promise<void>
+  /**
+   * Another record of this house joins the one that is open, as it is at this moment: nothing of either is lost, and the
+   * one before is kept for `undoReplace`. What came in is written down, to be marked until it was seen.
+   */
+  join(theirs: KeeperRecord, nowMs: number): Promise<Joined>
   /** The record before the last import, if it is still kept. */
   previous(): Promise<{ readonly keptAt: string; readonly entries: number } | null>
   /** Takes the record before the last import back; the imported one is then the one that is kept. */
@@ -396,6 +413,48 @@ export function createRepository({
     return { record: found.record, apart: found.aside.filter(({ mend }) => mend === undefined).length }
   }
 
+  /** A whole record as a new generation, and the manifest that points at it last. */
+  const writeWhole = async (
+    current: Manifest,
+    record: KeeperRecord,
+    facts: Readonly<Record<string, string>>,
+    keep: boolean,
+    inPlace: boolean,
+  ): Promise<void> => {
+    const generation = Math.max(current.generation, current.previous?.generation ?? 0) + 1
+    const kept = keep && !inPlace && (await store.get(MANIFEST)) !== null
+    // Without room for both, the old one goes first: only on the keeper's word, with the file in hand.
+    if (inPlace) await clearGenerationsBut([])
+    // A generation that an interrupted import left behind would mix with ours.
+    else await clearGenerationsBut([current.generation])
+    await write(settingsKey(generation), record.settings)
+    for (const document of documentsOf(record)) await write(documentKey(generation, document), document)
+    const ordered = [...record.entries].sort(compareEntries)
+    let segments = 0
+    for (let i = 0; i < ordered.length; i += SEGMENT_SIZE)
+      await write(segmentKey(generation, segments++), ordered.slice(i, i + SEGMENT_SIZE))
+    await write(MANIFEST, {
+      schemaVersion: SCHEMA_VERSION,
+      generation,
+      segments,
+      facts,
+      checked: SCHEMA_VERSION,
+      ...(kept
+        ? {
+            previous: {
+              schemaVersion: current.schemaVersion,
+              generation: current.generation,
+              segments: current.segments,
+              keptAt: new Date().toISOString(),
+              entries: seen?.generation === current.generation ? seen.record.entries.length : 0,
+            },
+          }
+        : {}),
+    } satisfies Manifest)
+    await clearGenerationsBut(kept ? [generation, current.generation] : [generation])
+    seen = null
+  }
+
   const repository: Repository = {
     async load() {
       const current = await answering(manifest(), patienceMs)
@@ -466,42 +525,37 @@ export function createRepository({
     },
 
     async replaceAll(record, facts, { keep = false, inPlace = false } = {}) {
-      await locked(async () => {
-        const current = await manifest()
-        const generation = Math.max(current.generation, current.previous?.generation ?? 0) + 1
-        const kept = keep && !inPlace && (await store.get(MANIFEST)) !== null
-        // Without room for both, the old one goes first: only on the keeper's word, with the file in hand.
-        if (inPlace) await clearGenerationsBut([])
-        // A generation that an interrupted import left behind would mix with ours.
-        else await clearGenerationsBut([current.generation])
-        await write(settingsKey(generation), record.settings)
-        for (const document of documentsOf(record)) await write(documentKey(generation, document), document)
-        const ordered = [...record.entries].sort(compareEntries)
-        let segments = 0
-        for (let i = 0; i < ordered.length; i += SEGMENT_SIZE)
-          await write(segmentKey(generation, segments++), ordered.slice(i, i + SEGMENT_SIZE))
-        await write(MANIFEST, {
-          schemaVersion: SCHEMA_VERSION,
-          generation,
-          segments,
-          facts: facts ?? {},
-          checked: SCHEMA_VERSION,
-          ...(kept
-            ? {
-                previous: {
-                  schemaVersion: current.schemaVersion,
-                  generation: current.generation,
-                  segments: current.segments,
-                  keptAt: new Date().toISOString(),
-                  entries: seen?.generation === current.generation ? seen.record.entries.length : 0,
-                },
-              }
-            : {}),
-        } satisfies Manifest)
-        await clearGenerationsBut(kept ? [generation, current.generation] : [generation])
-        seen = null
+      await locked(async () => writeWhole(await manifest(), record, facts ?? {}, keep, inPlace))
+      channel.post()
+    },
+
+    async join(theirs, nowMs) {
+      const joined = await locked(async () => {
+        const current = await begin()
+        const { record } = await loadNow(false)
+        // It comes with the first joining, not with the first view.
+        const { joinRecords } = await import('./joining.ts')
+        const found = joinRecords(record, theirs, nowMs)
+        const { faultOfRegister } = await validators()
+        // Changes of two sides may make a whole that no schema knows: then the newest of them stands as it was written.
+        const sound = documentsOf(found.record).map((document) =>
+          document.merged === true && faultOfRegister(document) !== null
+            ? ({ ...document, body: document.history.at(-1)!.body } as RegisterDocument)
+            : document,
+        )
+        const whole = recordOf(found.record.settings, sound, found.record.entries)
+        const came: CameIn = {
+          at: new Date(nowMs).toISOString(),
+          entries: found.cameEntries.slice(-MOST_MARKED).map(({ id }) => id),
+          documents: found.cameDocuments.slice(-MOST_MARKED).map(({ register, id }) => `${register}/${id}`),
+          notices: found.notices.slice(0, 20).map(({ words }) => words),
+        }
+        const facts = { ...current.facts, [CAME_IN]: JSON.stringify(came) }
+        await writeWhole(current, whole, facts, true, false)
+        return { ...found, record: whole }
       })
       channel.post()
+      return joined
     },
 
     async previous() {

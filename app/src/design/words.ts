@@ -84,6 +84,15 @@ export const countWord = (count: number): string => SMALL[count] ?? String(count
 export const plural = (count: number, one: string, many = `${one}s`): string =>
   `${countWord(count)} ${count === 1 ? one : many}`
 
+/** What came in from another device: "Two entries and one changed thing". */
+export function cameWords(entries: number, things: number): string {
+  const parts = [
+    ...(entries > 0 ? [plural(entries, 'entry', 'entries')] : []),
+    ...(things > 0 ? [plural(things, 'changed or new thing')] : []),
+  ]
+  return sentenceCase(parts.length === 0 ? 'nothing new' : parts.join(' and '))
+}
+
 /** Two days, with what they share said once: between 21 and 23 December 2026. */
 export function betweenDays(first: string, last: string): string {
   const [a, b] = [first.split(' '), last.split(' ')]

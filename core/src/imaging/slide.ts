@@ -108,7 +108,7 @@ function lookOf(track: Track, umPerPx: number): Look {
   const spots = whole.length > 0 ? whole : track.spots
   // Where it lay on something else it looked larger: the smaller half of its areas is what it is.
   const areas = spots.map(({ body }) => body.area)
-  const usual = rank([...areas], 0.2)
+  const usual = rank([...areas], 0.3)
   const clean = spots.filter(({ body }) => body.area <= 1.25 * usual && body.area >= 0.75 * usual)
   const used = clean.length > 0 ? clean : spots
   const of = (pick: (body: Body) => number) => middleOf(used.map(({ body }) => pick(body)))

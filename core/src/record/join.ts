@@ -1,6 +1,4 @@
 // Two records of one house as one: entries by their ids, documents by their versions. The same for any order of joining.
-import { runningCourses } from '../protocols/plan.ts'
-import type { Protocol } from '../knowledge/protocols.ts'
 import { entryMs, instantMs } from '../time/time.ts'
 import { activeEntries, documentsOf, recordOf } from './account.ts'
 import { digestOf } from './digest.ts'
@@ -102,7 +100,9 @@ function noticesOf(record: KeeperRecord, here: readonly Entry[], came: readonly 
   const [own, other] = [lately(here), lately(came)]
   const placeOf = (id: string | undefined) => record.vessels.get(id ?? '')?.body.name ?? 'a vessel'
   const steers = (entry: Entry) => ['dose', 'done', 'change', 'tally', 'gate', 'equipment'].includes(entry.kind)
-  for (const course of runningCourses(record, nowMs)) {
+  for (const course of record.courses.values()) {
+    const { startedAt, endedAt } = course.body
+    if (instantMs(startedAt) > nowMs || (endedAt !== undefined && instantMs(endedAt) <= nowMs)) continue
     const of = (list: readonly Entry[]) => list.filter((entry) => entry.courseId === course.id && steers(entry))
     const [a, b] = [of(own), of(other)]
     if (a.length === 0 || b.length === 0) continue
@@ -112,7 +112,7 @@ function noticesOf(record: KeeperRecord, here: readonly Entry[], came: readonly 
       kind: 'course',
       vesselId: course.body.vesselId,
       courseId: course.id,
-      words: `“${(course.body.protocol as unknown as Protocol).title}” in ${placeOf(course.body.vesselId)} was steered on both: ${a.length} here and ${b.length} there${dosed > 0 ? `, ${doses(a)} and ${doses(b)} of them doses. Test its level before the next one` : ''}.`,
+      words: `“${(course.body.protocol as { title?: string }).title ?? 'A course'}” in ${placeOf(course.body.vesselId)} was steered on both: ${a.length} here and ${b.length} there${dosed > 0 ? `, ${doses(a)} and ${doses(b)} of them doses. Test its level before the next one` : ''}.`,
     })
   }
   const stepOf = (entry: Entry) => ('step' in entry && typeof entry.step === 'string' ? entry.step : null)

@@ -3,23 +3,25 @@ import {
   dayOf,
   instantMs,
   instantOf,
+  joinRecords,
   picturesToThin,
   recordOf,
   toFile,
+  type Joined,
   type PhotoEntry,
   MAX_FILE_BYTES,
   SCHEMA_VERSION,
 } from '@brinvo/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useMemo, useRef, useState } from 'react'
 import { bundle, unbundle } from '../../data/bundle.ts'
 import { photosOf } from '../../data/photos.ts'
 import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
 import { StorageError } from '../../data/repository.ts'
 import { Dialog } from '../../design/Dialog.tsx'
-import { Check } from '../../design/fields.tsx'
+import { Check, Choice } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
-import { plural, whenText, sentenceCase } from '../../design/words.ts'
+import { cameWords, plural, whenText, sentenceCase } from '../../design/words.ts'
 import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -242,9 +244,18 @@ function Problems({ looked, busy, onLeaveOut }: { looked: Looked; busy: boolean;
 function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
   const { record } = useRecord()
   const { mode } = useDatabase()
-  const { replaceAll } = useActions()
+  const { replaceAll, join } = useActions()
+  const { nowMs } = useThePlans()
   const client = useQueryClient()
   const notice = useNotice()
+  const here = record.entries.length + record.vessels.size > 0
+  const { file: found } = looked.opened.report
+  const theirs = useMemo(() => (found ? recordOf(found.settings, found.registers, found.entries) : null), [found])
+  const rehearsed = useMemo(
+    () => (theirs && here ? joinRecords(record, theirs, nowMs) : null),
+    [theirs, here, record, nowMs],
+  )
+  const [way, setWay] = useState<'join' | 'replace' | ''>(!here ? 'replace' : rehearsed?.strange === true ? '' : 'join')
   const [sure, setSure] = useState(false)
   const [full, setFull] = useState(false)
   const { report, faults } = looked.opened
@@ -267,6 +278,22 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
     } catch (cause) {
       if (cause instanceof StorageError && cause.kind === 'full') setFull(true)
       else notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  const joinIt = async () => {
+    if (!theirs) return
+    try {
+      const store = photosOf(mode)
+      for (const [id, picture] of looked.photos) await store.put(id, picture)
+      const joined = await join(theirs)
+      await client.invalidateQueries({ queryKey: ['kept', mode] })
+      onDone()
+      notice({
+        text: `Joined. ${cameWords(joined.cameEntries.length, joined.cameDocuments.length)} came in. The record before is kept beside the ledger until the next import.`,
+        tone: 'done',
+      })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
     }
   }
   const title = (id: string) =>
@@ -316,10 +343,30 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
           </Check>
         </Tray>
       )}
-      <p>
-        It <strong>replaces</strong> the record that is open now ({record.vessels.size} vessels, {record.entries.length}{' '}
-        entries). That one is kept until the next import.
-      </p>
+      {here && (
+        <Choice<'join' | 'replace' | ''>
+          label="What becomes of it"
+          value={way}
+          onChange={setWay}
+          options={[
+            { value: 'join', label: 'it joins the record here' },
+            { value: 'replace', label: 'it replaces the record here' },
+          ]}
+        />
+      )}
+      {rehearsed?.strange === true && (
+        <p>
+          <strong>Nothing in this file is known here:</strong> it may be another keeper’s. Joined, both houses would
+          stand on one shelf.
+        </p>
+      )}
+      {way === 'join' && rehearsed && <WhatJoins joined={rehearsed} />}
+      {way === 'replace' && here && (
+        <p>
+          It <strong>replaces</strong> the record that is open now ({record.vessels.size} vessels,{' '}
+          {record.entries.length} entries). That one is kept until the next import.
+        </p>
+      )}
       {full ? (
         <Tray $tone="danger">
           <p>
@@ -334,15 +381,52 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
         </Tray>
       ) : (
         <Row>
-          <Button look="main" isDisabled={doubtful && !sure} onPress={() => void take(false)}>
-            Replace the record
-          </Button>
+          {way === 'join' ? (
+            <Button look="main" isDisabled={doubtful && !sure} onPress={() => void joinIt()}>
+              Join the records
+            </Button>
+          ) : (
+            <Button look="main" isDisabled={way === '' || (doubtful && !sure)} onPress={() => void take(false)}>
+              {here ? 'Replace the record' : 'Take it'}
+            </Button>
+          )}
           <Button look="bare" onPress={onDone}>
             Leave it
           </Button>
         </Row>
       )}
     </>
+  )
+}
+
+/** What a joining brings, stays and leaves to be settled. */
+function WhatJoins({ joined }: { readonly joined: Joined }) {
+  const { cameEntries, cameDocuments, onlyHere, conflicts, notices } = joined
+  return (
+    <Stack $gap={6}>
+      <p>
+        {cameEntries.length + cameDocuments.length === 0
+          ? 'Nothing in it is new here. '
+          : `Coming in: ${cameWords(cameEntries.length, cameDocuments.length).toLowerCase()}. `}
+        {onlyHere > 0
+          ? `${sentenceCase(plural(onlyHere, 'entry', 'entries'))} only here ${onlyHere === 1 ? 'stays' : 'stay'}. `
+          : ''}
+        Settings stay as they are on this device. One press takes it back.
+      </p>
+      {conflicts.length > 0 && (
+        <p>
+          {sentenceCase(plural(conflicts.length, 'thing was', 'things were'))} changed on both sides: you settle them
+          beside the ledger.
+        </p>
+      )}
+      {notices.length > 0 && (
+        <ul style={{ display: 'grid', gap: 6, maxHeight: 220, overflow: 'auto' }}>
+          {notices.map(({ words }) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ul>
+      )}
+    </Stack>
   )
 }
 

@@ -2,7 +2,7 @@
 import { compareEntries, defaultSettings, entryStatuses, instantMs, type Entry, type EntryStatus } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { styled } from 'styled-components'
-import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
+import { useActions, useCameIn, useDatabase, useRecord } from '../../data/queries.tsx'
 import { EntryMark } from '../../design/marks.tsx'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Field, Select } from '../../design/fields.tsx'
@@ -13,6 +13,7 @@ import { entryWords } from '../../parts/entryWords.ts'
 import { useLog, type LogKind } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { FilePanel } from './FilePanel.tsx'
+import { JoinPanel } from './JoinPanel.tsx'
 
 const List = styled.ol`
   li {
@@ -68,6 +69,8 @@ export function LedgerPage() {
         ),
     [record.entries, vesselId, kind],
   )
+  const { came } = useCameIn()
+  const marked = useMemo(() => new Set(came?.entries), [came])
   const days = new Map<string, Entry[]>()
   for (const entry of rows.slice(0, shown)) {
     const day = dayText(instantMs(entry.at), record.settings)
@@ -112,6 +115,7 @@ export function LedgerPage() {
             />
           </Row>
         </Row>
+        <JoinPanel />
         {rows.length === 0 ? (
           <Empty title="Nothing here yet">
             Every reading, dose and change you log stands here for good. A correction replaces an entry, a void strikes
@@ -124,7 +128,12 @@ export function LedgerPage() {
                 <DayHead>{day}</DayHead>
                 <List>
                   {entries.map((entry) => (
-                    <EntryRow key={entry.id} entry={entry} status={statuses.get(entry.id) ?? 'active'} />
+                    <EntryRow
+                      key={entry.id}
+                      entry={entry}
+                      status={statuses.get(entry.id) ?? 'active'}
+                      cameIn={marked.has(entry.id)}
+                    />
                   ))}
                 </List>
               </section>
@@ -147,7 +156,16 @@ export function LedgerPage() {
   )
 }
 
-function EntryRow({ entry, status }: { entry: Entry; status: EntryStatus }) {
+function EntryRow({
+  entry,
+  status,
+  cameIn,
+}: {
+  entry: Entry
+  status: EntryStatus
+  /** From another device, by the last joining, and not seen yet. */
+  cameIn: boolean
+}) {
   const { record } = useRecord()
   const { settings } = record
   const { voidEntry } = useActions()
@@ -191,7 +209,7 @@ function EntryRow({ entry, status }: { entry: Entry; status: EntryStatus }) {
         <span className="words">{words}</span> {vessel !== undefined && <Quiet>{vessel}</Quiet>}
         {entry.kind !== 'note' && entry.note !== undefined && <Quiet> · {entry.note}</Quiet>}{' '}
         {status === 'corrected' && <Tag>corrected</Tag>} {status === 'voided' && <Tag>struck out</Tag>}
-        {entry.corrects !== undefined && <Tag>correction</Tag>}
+        {entry.corrects !== undefined && <Tag>correction</Tag>} {cameIn && <Tag $tone="due">came in</Tag>}
       </span>
       {status === 'active' ? (
         <Row $gap={0}>

@@ -43,6 +43,7 @@ import {
 import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { JoinHint } from '../../parts/JoinHint.tsx'
 import { useDeviceConcerns } from '../../parts/useDevices.ts'
 import { useTold } from '../../parts/useTold.ts'
 
@@ -305,6 +306,7 @@ export function RoundsPage() {
       </Stack>
       {!looking && (
         <Aside aria-label="What the record is uneasy about">
+          <JoinHint />
           <h2>What the record is uneasy about</h2>
           {concerns.length === 0 ? (
             <p style={{ paddingTop: 12 }}>

@@ -1,0 +1,159 @@
+// After a joining: what came in, marked until it was seen, and what was changed on both sides, to be settled in words.
+import { conflictsOf, documentsOf, instantMs, type FieldConflict, type RegisterDocument } from '@brinvo/core'
+import { useState } from 'react'
+import { useActions, useCameIn, useRecord } from '../../data/queries.tsx'
+import { Choice } from '../../design/fields.tsx'
+import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { cameWords, longDayText, sentenceCase, whenText } from '../../design/words.ts'
+import { useNotice } from '../../shell/Notices.tsx'
+import { useThePlans } from '../../shell/PlansContext.tsx'
+
+const REGISTER_WORDS: Readonly<Record<RegisterDocument['register'], string>> = {
+  vessel: 'vessel',
+  resident: 'animal',
+  product: 'bottle',
+  instrument: 'instrument',
+  course: 'course',
+  arrival: 'arrival',
+  gear: 'gear',
+  sample: 'sample',
+  device: 'device',
+  finding: 'finding',
+  planned: 'planned start',
+  protocol: 'recipe',
+}
+/** What a document is called, as the shelf calls it. */
+function titleOf({ register, body }: RegisterDocument): string {
+  const { name, title, protocol } = body as { name?: string; title?: string; protocol?: { title?: string } }
+  return name ?? title ?? protocol?.title ?? REGISTER_WORDS[register]
+}
+/** mostPerDayMl: most per day ml. */
+const fieldWords = (field: string): string =>
+  sentenceCase(field.replaceAll(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`).replaceAll('-', ' '))
+const MOST_LETTERS = 90
+const MOST_NAMED = 8
+function valueWords(value: unknown): string {
+  if (value === undefined || value === null) return 'nothing'
+  if (typeof value === 'string') return value.slice(0, MOST_LETTERS)
+  if (typeof value === 'number' || typeof value === 'boolean') return String(value)
+  const text = JSON.stringify(value)
+    .replaceAll(/["{}[\]]/g, '')
+    .replaceAll(',', ', ')
+    .replaceAll(':', ' ')
+  return text.length > MOST_LETTERS ? `${text.slice(0, MOST_LETTERS)} …` : text
+}
+
+export function JoinPanel() {
+  const { record } = useRecord()
+  const { nowMs } = useThePlans()
+  const { came, seen } = useCameIn()
+  const open = documentsOf(record).flatMap((document) => {
+    const fields = conflictsOf(document)
+    return fields.length === 0 ? [] : [{ document, fields }]
+  })
+  const all = new Map(documentsOf(record).map((document) => [`${document.register}/${document.id}`, document]))
+  const changed = (came?.documents ?? []).flatMap((key) => all.get(key) ?? [])
+  if (came === null && open.length === 0) return null
+  return (
+    <>
+      {came !== null && (
+        <Tray role="region" aria-label="Came in">
+          <Stack $gap={8}>
+            <h2 style={{ fontSize: 18 }}>Came in {whenText(instantMs(came.at), nowMs, record.settings)}</h2>
+            <p>
+              {cameWords(came.entries.length, came.documents.length)} from the other device
+              {came.entries.length > 0 ? ': marked in the ledger until you have seen them' : ''}.
+            </p>
+            {changed.length > 0 && (
+              <Quiet>
+                {changed
+                  .slice(0, MOST_NAMED)
+                  .map((document) => `${titleOf(document)} (${REGISTER_WORDS[document.register]})`)
+                  .join(', ')}
+                {changed.length > MOST_NAMED ? ` and ${changed.length - MOST_NAMED} more` : ''}
+              </Quiet>
+            )}
+            {came.notices.length > 0 && (
+              <ul style={{ display: 'grid', gap: 6 }}>
+                {came.notices.map((words) => (
+                  <li key={words}>{words}</li>
+                ))}
+              </ul>
+            )}
+            <Row>
+              <Button look="main" onPress={() => void seen()}>
+                I have seen them
+              </Button>
+            </Row>
+          </Stack>
+        </Tray>
+      )}
+      {open.length > 0 && (
+        <Tray $tone="caution" role="region" aria-label="Changed on both">
+          <Stack $gap={12}>
+            <h2 style={{ fontSize: 18 }}>Changed on both: which is right?</h2>
+            {open.map(({ document, fields }) => (
+              <Settle
+                key={`${document.register} ${document.id} ${document.revision}`}
+                document={document}
+                fields={fields}
+              />
+            ))}
+            <Quiet>Until you say so, the newer one stands as a whole. Both are kept in the history.</Quiet>
+          </Stack>
+        </Tray>
+      )}
+    </>
+  )
+}
+
+function Settle({
+  document,
+  fields,
+}: {
+  readonly document: RegisterDocument
+  readonly fields: readonly FieldConflict[]
+}) {
+  const { record } = useRecord()
+  const { revise } = useActions()
+  const notice = useNotice()
+  const [chosen, setChosen] = useState<Readonly<Record<string, number>>>({})
+  const settle = async () => {
+    const body: Record<string, unknown> = { ...document.body }
+    for (const { field, said } of fields) {
+      const { value } = said[chosen[field]!]!
+      if (value === undefined) delete body[field]
+      else body[field] = value
+    }
+    try {
+      await revise(document, body as never)
+      notice({ text: `${titleOf(document)}: settled.`, tone: 'done' })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  return (
+    <Stack $gap={8}>
+      <strong>
+        {titleOf(document)} <Quiet>{REGISTER_WORDS[document.register]}</Quiet>
+      </strong>
+      {fields.map(({ field, said }) => (
+        <Choice
+          key={field}
+          label={fieldWords(field)}
+          value={field in chosen ? String(chosen[field]) : ''}
+          onChange={(next) => setChosen({ ...chosen, [field]: Number(next) })}
+          options={said.map(({ version, value }, i) => ({
+            value: String(i),
+            label: `${valueWords(value)} (${longDayText(instantMs(version.savedAt), record.settings)})`,
+          }))}
+        />
+      ))}
+      <Row>
+        <Button isDisabled={fields.some(({ field }) => !(field in chosen))} onPress={() => void settle()}>
+          So it is
+        </Button>
+      </Row>
+    </Stack>
+  )
+}
