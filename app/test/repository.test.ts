@@ -1,10 +1,11 @@
 import { describe, expect, test } from '@jest/globals'
-import { documentsOf, instantOf, ok, revised, toFile, type Entry, type RegisterDocument } from '@brinvo/core'
+import { documentsOf, instantOf, ok, recordOf, revised, toFile, type Entry, type RegisterDocument } from '@brinvo/core'
 import { demoRecord } from '@brinvo/core/demo'
 import { defaultSettings } from '@brinvo/core'
 import { openKeyStore, type KeyStore } from '../src/data/keyStore.ts'
 import {
   browserLock,
+  CAME_IN,
   createRepository,
   SEGMENT_SIZE,
   StorageError,
@@ -256,6 +257,48 @@ describe('the repository on IndexedDB', () => {
     await repository.dropPrevious()
     expect(await repository.previous()).toBeNull()
     expect(new Set((await store.keys()).flatMap((key) => /^g\d+/.exec(key)?.[0] ?? []))).toHaveProperty('size', 1)
+  })
+  test('another record joins the one of this moment, is marked as come in, and is taken back with one call', async () => {
+    const store = openKeyStore(`test-${++database}`)
+    const { repository } = setup(store)
+    await append(repository, [note(1)])
+    await repository.load()
+    await repository.setFact('kept', 'yes')
+    // Another tab writes before the joining begins.
+    await append(setup(store).repository, [note(2)])
+    const theirs = recordOf(settings, [], [note(1), note(3)])
+    const joined = await repository.join(theirs, NOW + 1000)
+    expect(joined.cameEntries.map(({ id }) => id)).toEqual(['n-000003'])
+    expect((await repository.load()).entries.map(({ id }) => id)).toEqual(['n-000001', 'n-000002', 'n-000003'])
+    const facts = await repository.facts()
+    expect(facts['kept']).toBe('yes')
+    expect(JSON.parse(facts[CAME_IN]!)).toMatchObject({ entries: ['n-000003'], documents: [] })
+    expect((await repository.join(theirs, NOW + 2000)).cameEntries).toEqual([])
+    // Only the newest joining is kept to go back from: this one brought nothing.
+    await repository.undoReplace()
+    expect((await repository.load()).entries).toHaveLength(3)
+  })
+  test('one press takes a joining back', async () => {
+    const { repository } = setup()
+    await append(repository, [note(1)])
+    await repository.join(recordOf(settings, [], [note(2)]), NOW + 1000)
+    await repository.undoReplace()
+    expect((await repository.load()).entries.map(({ id }) => id)).toEqual(['n-000001'])
+  })
+  test('a joining that is cut off at any write leaves the record as it was', async () => {
+    // Settings, a segment, the manifest.
+    for (const at of [1, 2, 3]) {
+      const store = openKeyStore(`test-${++database}`)
+      await append(setup(store).repository, [note(1)])
+      let writes = 0
+      const dying: KeyStore = {
+        ...store,
+        set: (key, value) => (++writes >= at ? Promise.reject(new Error('cut off')) : store.set(key, value)),
+      }
+      await expect(setup(dying).repository.join(recordOf(settings, [], [note(2)]), NOW + 1000)).rejects.toThrow()
+      const after = await setup(store).repository.load()
+      expect(after.entries.map(({ id }) => id)).toEqual(['n-000001'])
+    }
   })
   test('a full store can be emptied, and a file taken in its place', async () => {
     const store = openKeyStore(`test-${++database}`)

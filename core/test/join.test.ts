@@ -139,6 +139,17 @@ describe('documents', () => {
     expect(there.conflicts).toEqual([])
     expect(bodyOf(there.record).name).toBe('Long reef')
   })
+  test('a volume and that it was confirmed are one thing: changed apart, nobody confirmed what would come of it', () => {
+    const measured = withBody(base, { nominalL: 250, volumeConfirmedAt: undefined }, NOW - 3 * DAY)
+    const confirmed = withBody(base, { volumeConfirmedAt: instantOf(NOW - DAY) }, NOW - DAY)
+    const joined = join(measured, confirmed)
+    expect(bodyOf(joined.record)).toEqual(bodyOf(confirmed))
+    expect(joined.conflicts[0]!.fields.map(({ field }) => field)).toEqual(['nominalL', 'volumeConfirmedAt'])
+    // One side alone, with a note on the other, is no matter of settling.
+    const noted = withBody(base, { note: 'x' }, NOW - DAY)
+    expect(join(measured, noted).conflicts).toEqual([])
+    expect(bodyOf(join(measured, noted).record)).toMatchObject({ nominalL: 250, note: 'x' })
+  })
   test('what was put together is written to a file and read back, by the schema', () => {
     const short = withBody(base, { name: 'Short reef' }, NOW - DAY)
     const { record } = join(named, short)

@@ -24,7 +24,12 @@ export function versionsOf(document: RegisterDocument): readonly Version[] {
   let before: string | null = null
   return list.map(({ savedAt, body, after }): Version => {
     const id = versionId(savedAt, body)
-    const version = { id, savedAt, body: body as unknown as Version['body'], after: after ?? (before === null ? [] : [before]) }
+    const version = {
+      id,
+      savedAt,
+      body: body as unknown as Version['body'],
+      after: after ?? (before === null ? [] : [before]),
+    }
     before = id
     return version
   })
@@ -64,6 +69,8 @@ function baseOf(versions: readonly Version[], heads: readonly Version[]): Versio
 /** A field that was changed on several sides, and what each says. */
 export interface FieldConflict {
   readonly field: string
+  /** Fields of one unit are settled together: the first of them names it. */
+  readonly unit: string
   readonly said: readonly { readonly version: Version; readonly value: unknown }[]
 }
 interface Together {
@@ -72,23 +79,79 @@ interface Together {
 }
 
 /**
+ * Fields that say one thing together: a volume and that it was confirmed, a bottle's form and its strength, a course and
+ * what it doses. Changed apart they are changed against each other: nobody confirmed the volume that would come of it.
+ */
+const AS_ONE: Readonly<Partial<Record<RegisterDocument['register'], readonly (readonly string[])[]>>> = {
+  vessel: [['water', 'nominalL', 'volume', 'volumeConfirmedAt', 'bindingMedia']],
+  product: [['form', 'strength', 'labelBand', 'confirmedAt']],
+  instrument: [['analyte', 'method', 'step', 'relativeError', 'readsForms', 'ammoniaForm']],
+  course: [
+    [
+      'protocolId',
+      'protocolHash',
+      'protocol',
+      'variant',
+      'parameters',
+      'products',
+      'instruments',
+      'vessels',
+      'startedAt',
+    ],
+    ['endedAt', 'outcome', 'outcomeNote'],
+  ],
+  resident: [['count', 'group']],
+}
+
+const unitOf = (register: RegisterDocument['register'], field: string): string =>
+  AS_ONE[register]?.find((unit) => unit.includes(field))?.[0] ?? field
+
+/**
  * What several ends say together: a field that one side changed is taken from it. Where two sides changed one field to
  * different things the newest end stands as a whole, until the keeper settles it: half of one and half of the other might
  * say what nobody meant.
  */
-function together(versions: readonly Version[], heads: readonly Version[]): Together {
+function together(
+  register: RegisterDocument['register'],
+  versions: readonly Version[],
+  heads: readonly Version[],
+): Together {
   const base = baseOf(versions, heads)?.body ?? {}
   const newest = heads.at(-1)!
   const fields = [...new Set([...Object.keys(base), ...heads.flatMap(({ body }) => Object.keys(body))])].sort()
   const same = (a: unknown, b: unknown) => a === b || digestOf(a ?? null) === digestOf(b ?? null)
   const body: Record<string, unknown> = {}
   const conflicts: FieldConflict[] = []
+  const changesOf = (field: string) => heads.filter((head) => !same(head.body[field], base[field]))
+  /** Fields of a unit that several sides changed, each its own. */
+  const torn = new Set(
+    (AS_ONE[register] ?? []).flatMap((unit) => {
+      const changes = unit.flatMap((field) => changesOf(field).map((head) => [field, head] as const))
+      const touched = [...new Set(changes.map(([field]) => field))]
+      const apart = touched.some((field) => changesOf(field).length < new Set(changes.map(([, head]) => head)).size)
+      const fought = touched.some((field) => {
+        const [first, ...rest] = changesOf(field)
+        return rest.some((head) => !same(head.body[field], first!.body[field]))
+      })
+      return apart || fought ? touched : []
+    }),
+  )
   for (const field of fields) {
-    const changed = heads.filter((head) => !same(head.body[field], base[field]))
+    const changed = changesOf(field)
     const first = changed[0]
     const value = first === undefined ? base[field] : first.body[field]
-    if (first !== undefined && !changed.every((head) => same(head.body[field], first.body[field])))
-      conflicts.push({ field, said: changed.map((version) => ({ version, value: version.body[field] })) })
+    if (torn.has(field))
+      conflicts.push({
+        field,
+        unit: unitOf(register, field),
+        said: heads.map((version) => ({ version, value: version.body[field] })),
+      })
+    else if (first !== undefined && !changed.every((head) => same(head.body[field], first.body[field])))
+      conflicts.push({
+        field,
+        unit: unitOf(register, field),
+        said: changed.map((version) => ({ version, value: version.body[field] })),
+      })
     if (value !== undefined) body[field] = value
   }
   return conflicts.length > 0 ? { body: newest.body, conflicts } : { body, conflicts }
@@ -98,7 +161,7 @@ function together(versions: readonly Version[], heads: readonly Version[]): Toge
 export function conflictsOf(document: RegisterDocument): readonly FieldConflict[] {
   if (document.merged !== true) return []
   const versions = versionsOf(document)
-  return together(versions, headsOf(versions)).conflicts
+  return together(document.register, versions, headsOf(versions)).conflicts
 }
 
 /**
@@ -132,7 +195,7 @@ export function documentOf(
     id,
     revision: unique.length + 1,
     savedAt: heads.at(-1)!.savedAt,
-    body: together(unique, heads).body,
+    body: together(register, unique, heads).body,
     merged: true,
     history,
   } as unknown as RegisterDocument

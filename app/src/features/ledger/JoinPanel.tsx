@@ -118,13 +118,18 @@ function Settle({
   const { revise } = useActions()
   const notice = useNotice()
   const [chosen, setChosen] = useState<Readonly<Record<string, number>>>({})
+  const units = [...new Set(fields.map(({ unit }) => unit))].map((unit) => ({
+    unit,
+    of: fields.filter((one) => one.unit === unit),
+  }))
   const settle = async () => {
     const body: Record<string, unknown> = { ...document.body }
-    for (const { field, said } of fields) {
-      const { value } = said[chosen[field]!]!
-      if (value === undefined) delete body[field]
-      else body[field] = value
-    }
+    for (const { unit, of } of units)
+      for (const { field, said } of of) {
+        const { value } = said[chosen[unit]!]!
+        if (value === undefined) delete body[field]
+        else body[field] = value
+      }
     try {
       await revise(document, body as never)
       notice({ text: `${titleOf(document)}: settled.`, tone: 'done' })
@@ -137,20 +142,20 @@ function Settle({
       <strong>
         {titleOf(document)} <Quiet>{REGISTER_WORDS[document.register]}</Quiet>
       </strong>
-      {fields.map(({ field, said }) => (
+      {units.map(({ unit, of }) => (
         <Choice
-          key={field}
-          label={fieldWords(field)}
-          value={field in chosen ? String(chosen[field]) : ''}
-          onChange={(next) => setChosen({ ...chosen, [field]: Number(next) })}
-          options={said.map(({ version, value }, i) => ({
+          key={unit}
+          label={of.map(({ field }) => fieldWords(field)).join(', ')}
+          value={unit in chosen ? String(chosen[unit]) : ''}
+          onChange={(next) => setChosen({ ...chosen, [unit]: Number(next) })}
+          options={of[0]!.said.map(({ version }, i) => ({
             value: String(i),
-            label: `${valueWords(value)} (${longDayText(instantMs(version.savedAt), record.settings)})`,
+            label: `${of.map(({ said }) => valueWords(said[i]!.value)).join('; ')} (${longDayText(instantMs(version.savedAt), record.settings)})`,
           }))}
         />
       ))}
       <Row>
-        <Button isDisabled={fields.some(({ field }) => !(field in chosen))} onPress={() => void settle()}>
+        <Button isDisabled={units.some(({ unit }) => !(unit in chosen))} onPress={() => void settle()}>
           So it is
         </Button>
       </Row>
