@@ -245,6 +245,7 @@ export {
 } from './record/markedPatches.ts'
 export { joinRecords, type DocumentConflict, type Joined, type JoinNotice } from './record/join.ts'
 export { conflictsOf, type FieldConflict } from './record/versions.ts'
+export { copiesToThin, copyDue, type LastCopy } from './record/copies.ts'
 export { picturesToThin } from './record/pictures.ts'
 export { campaignsCounting, campaignsCovering } from './outbreak/slideMeasures.ts'
 export { correctionSet, correctionsFor, type CorrectionSet, type SetItem } from './outbreak/correctionSet.ts'

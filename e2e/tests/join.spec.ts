@@ -90,3 +90,60 @@ test('laptop and phone write apart, join in both directions, settle a name, and 
   await expect(phone.page.getByRole('listitem').filter({ hasText: 'Nitrate 6' })).toHaveCount(0)
   await expect(phone.page.getByRole('listitem').filter({ hasText: 'Calcium 410' })).toBeVisible()
 })
+
+test('a folder gets a copy, a backup is looked into without touching the record, and weeks without one are told', async ({
+  page,
+}) => {
+  // The browser's own private folder stands for one that the keeper chooses.
+  await page.addInitScript(() => {
+    Object.assign(window, { showDirectoryPicker: () => navigator.storage.getDirectory() })
+  })
+  const keeper = new Keeper(page, '2027-03-01T18:00:00Z')
+  await keeper.begin()
+  const reef = await keeper.vessel('Reef', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+  await keeper.read(reef, { Alkalinity: '8.0 dKH' })
+  await keeper.go('/ledger')
+  const backups = page.getByRole('region', { name: 'Backups' })
+  await expect(backups).toContainText('No copy of this record was made on this device yet')
+  await keeper.press('Choose a folder for copies')
+  await expect(page.getByText(/^brinvo-copy-2027-03-01\.json is in/)).toBeVisible()
+  await expect(backups).toContainText('no entries since')
+  const names = () =>
+    page.evaluate(async () => {
+      const found: string[] = []
+      const folder = (await navigator.storage.getDirectory()) as unknown as { keys(): AsyncIterable<string> }
+      for await (const name of folder.keys()) found.push(name)
+      return found.sort()
+    })
+  // Day after day: the last week whole, the Sunday before it, the first of all; of the week that is passing by its newest.
+  for (let day = 0; day < 16; day++) {
+    await keeper.wait(24)
+    await keeper.read(reef, { Nitrate: String(5 + day) })
+    await keeper.go('/ledger')
+    await keeper.press('Copy now')
+    await expect(
+      page.getByText(new RegExp(`${new Date(keeper.nowMs).toISOString().slice(0, 10)}\\.json is in`)),
+    ).toBeVisible()
+  }
+  const kept = await names()
+  expect(kept).toHaveLength(7 + 2 + 1)
+  expect(kept[0]).toBe('brinvo-copy-2027-03-01.json')
+
+  const path = await exported({ page, keeper }, 'backup.json')
+  await keeper.read(reef, { Calcium: '420' })
+  const dialog = await opened({ page, keeper }, path)
+  await dialog.getByRole('button', { name: 'Look into it first' }).click()
+  await expect(page.getByText('A backup, looked into.')).toBeVisible()
+  await keeper.go('/ledger')
+  await expect(page.getByRole('listitem').filter({ hasText: 'Nitrate 20' })).toBeVisible()
+  await expect(page.getByRole('listitem').filter({ hasText: 'Calcium 420' })).toHaveCount(0)
+  await keeper.press('Back to my record')
+  await expect(page.getByRole('listitem').filter({ hasText: 'Calcium 420' })).toBeVisible()
+
+  await keeper.wait(13 * 24)
+  for (let i = 0; i < 20; i++) await keeper.read(reef, { Phosphate: `0.${10 + i}` })
+  await keeper.go('/')
+  await expect(page.getByText(/^No copy for/)).toHaveCount(0)
+  await keeper.wait(24)
+  await expect(page.getByText('No copy for 14 days')).toBeVisible()
+})

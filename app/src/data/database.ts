@@ -1,4 +1,4 @@
-// Which record is open: the keeper's own, or the demonstration in its own database.
+// Which record is open: the keeper's own, the demonstration or a backup that is looked into, each in its own database.
 import { dayOf, defaultSettings, type Settings } from '@brinvo/core'
 import { DATABASES, openKeyStore, type Mode } from './keyStore.ts'
 import { browserChannel, browserLock, createRepository, type Repository } from './repository.ts'
@@ -32,7 +32,9 @@ export function repositoryOf(mode: Mode): Repository {
 /** The mode chosen last on this machine. Session storage first, so that two tabs may show different records. */
 export function storedMode(): Mode {
   try {
-    return (sessionStorage.getItem(MODE_KEY) ?? localStorage.getItem(MODE_KEY)) === 'demo' ? 'demo' : 'keeper'
+    // A look into a backup ends with its tab.
+    const chosen = sessionStorage.getItem(MODE_KEY) ?? localStorage.getItem(MODE_KEY)
+    return chosen === 'demo' || chosen === 'look' ? chosen : 'keeper'
   } catch {
     return 'keeper'
   }
@@ -40,7 +42,7 @@ export function storedMode(): Mode {
 export function storeMode(mode: Mode): void {
   try {
     sessionStorage.setItem(MODE_KEY, mode)
-    localStorage.setItem(MODE_KEY, mode)
+    if (mode !== 'look') localStorage.setItem(MODE_KEY, mode)
   } catch {
     // A browser without either keeps the mode for this page only.
   }

@@ -11,8 +11,8 @@ export interface KeyStore {
   keys(): Promise<string[]>
 }
 
-/** Names of the two databases. Renaming one orphans every saved record: add a migration instead. */
-export const DATABASES = { keeper: 'brinvo', demo: 'brinvo-demo' } as const
+/** Names of the databases: the keeper's, the demonstration's, and a backup that is only looked at. Renaming one orphans every saved record: add a migration instead. */
+export const DATABASES = { keeper: 'brinvo', demo: 'brinvo-demo', look: 'brinvo-look' } as const
 export type Mode = keyof typeof DATABASES
 
 /** Where estimates are kept between two openings of the page; no part of the record. */
@@ -22,6 +22,10 @@ export const openKept = () =>
 /** What pairs this browser with the devices of the house; no part of any record. */
 export const openPairing = () =>
   localforage.createInstance({ name: 'brinvo-kept', storeName: 'pairing', driver: [localforage.INDEXEDDB] })
+
+/** The folder that gets a copy a day; no part of any record. */
+export const openBackups = () =>
+  localforage.createInstance({ name: 'brinvo-kept', storeName: 'backups', driver: [localforage.INDEXEDDB] })
 
 /** IndexedDB through localForage; no fallback, because a store that forgets is worse than a clear message. */
 export function openKeyStore(database: string): KeyStore {

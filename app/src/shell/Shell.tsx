@@ -2,6 +2,7 @@
 import { lazy, Suspense, useEffect, useState } from 'react'
 import { Link, NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { styled } from 'styled-components'
+import { endLook } from '../data/look.ts'
 import { RecordProvider, useDatabase, useRecord, useRecordQuery } from '../data/queries.tsx'
 import { Button, Page, Row, Stack, Tray } from '../design/primitives.tsx'
 import { NARROW } from '../design/theme.ts'
@@ -14,6 +15,7 @@ import { SafetyGate } from './SafetyGate.tsx'
 import { useWayBack } from './wayBack.ts'
 
 /** Only for a house with devices: it is fetched when the first view stands. */
+const DailyCopy = lazy(async () => ({ default: (await import('./DailyCopy.tsx')).DailyCopy }))
 const DeviceKeeper = lazy(async () => ({ default: (await import('./DeviceKeeper.tsx')).DeviceKeeper }))
 const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx')).KeysDialog }))
 
@@ -261,6 +263,24 @@ function Frame() {
           </Button>
         </DemoLine>
       )}
+      {mode === 'look' && (
+        <DemoLine>
+          <span>
+            <strong>A backup, looked into.</strong> <i>Whatever you press here changes this copy alone. </i>Your record
+            is as it was.
+          </span>
+          <Button
+            look="bare"
+            onPress={() => {
+              open('keeper')
+              void navigate('/ledger')
+              void endLook()
+            }}
+          >
+            <span>Back to my record</span>
+          </Button>
+        </DemoLine>
+      )}
       {/* Whoever was sent here for one thing finds the way back to what needed it. */}
       {back !== null && !/\/(new|edit)$/.test(location.pathname) && (
         <DemoLine>
@@ -281,6 +301,11 @@ function Frame() {
       {record.devices.size > 0 && mode === 'keeper' && (
         <Suspense fallback={null}>
           <DeviceKeeper />
+        </Suspense>
+      )}
+      {mode === 'keeper' && record.entries.length > 0 && (
+        <Suspense fallback={null}>
+          <DailyCopy />
         </Suspense>
       )}
       {help && (

@@ -2,11 +2,9 @@
 import {
   dayOf,
   instantMs,
-  instantOf,
   joinRecords,
   picturesToThin,
   recordOf,
-  toFile,
   type Joined,
   type PhotoEntry,
   MAX_FILE_BYTES,
@@ -14,7 +12,10 @@ import {
 } from '@brinvo/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useMemo, useRef, useState } from 'react'
-import { bundle, unbundle } from '../../data/bundle.ts'
+import { useNavigate } from 'react-router'
+import { copyOf, noteCopy } from '../../data/backups.ts'
+import { unbundle } from '../../data/bundle.ts'
+import { beginLook } from '../../data/look.ts'
 import { photosOf } from '../../data/photos.ts'
 import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
 import { StorageError } from '../../data/repository.ts'
@@ -116,7 +117,8 @@ function PicturesKept() {
 
 export function FilePanel() {
   const { record } = useRecord()
-  const { mode } = useDatabase()
+  const { mode, repository } = useDatabase()
+  const client = useQueryClient()
   const notice = useNotice()
   const input = useRef<HTMLInputElement>(null)
   const [looked, setLooked] = useState<Looked | null>(null)
@@ -135,13 +137,13 @@ export function FilePanel() {
   const download = () =>
     busily('Writing, and reading it back…', async () => {
       const nowMs = Date.now()
-      const text = JSON.stringify(toFile(record, instantOf(nowMs)), null, 1)
+      const { blob, ending, text } = await copyOf(record, photosOf(mode), nowMs)
       // What cannot be read back is no backup: that is found now, not on the worst day.
       const { report } = await open(text, false)
-      const name = `brinvo-${dayOf(nowMs, record.settings.zone)}`
       const photos = await photosOf(mode).ids()
-      if (photos.length === 0) saveFile(`${name}.json`, new Blob([text], { type: 'application/json' }))
-      else saveFile(`${name}.zip`, await bundle(text, photosOf(mode)))
+      saveFile(`brinvo-${dayOf(nowMs, record.settings.zone)}.${ending}`, blob)
+      if (mode === 'keeper') await noteCopy(repository, record.entries.length, nowMs)
+      await client.invalidateQueries({ queryKey: ['backups'] })
       const counts = `${record.entries.length} entries, ${record.vessels.size} vessels${photos.length > 0 ? ` and ${photos.length} pictures` : ''}`
       notice(
         report.ok
@@ -243,7 +245,8 @@ function Problems({ looked, busy, onLeaveOut }: { looked: Looked; busy: boolean;
 
 function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
   const { record } = useRecord()
-  const { mode } = useDatabase()
+  const { mode, open: show } = useDatabase()
+  const navigate = useNavigate()
   const { replaceAll, join } = useActions()
   const { nowMs } = useThePlans()
   const client = useQueryClient()
@@ -278,6 +281,18 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
     } catch (cause) {
       if (cause instanceof StorageError && cause.kind === 'full') setFull(true)
       else notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  const lookInto = async () => {
+    if (!theirs) return
+    try {
+      await beginLook(theirs, looked.photos)
+      client.removeQueries({ queryKey: ['record', 'look'] })
+      onDone()
+      show('look')
+      await navigate('/')
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
     }
   }
   const joinIt = async () => {
@@ -390,6 +405,7 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
               {here ? 'Replace the record' : 'Take it'}
             </Button>
           )}
+          {theirs && <Button onPress={() => void lookInto()}>Look into it first</Button>}
           <Button look="bare" onPress={onDone}>
             Leave it
           </Button>

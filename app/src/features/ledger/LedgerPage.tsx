@@ -12,6 +12,7 @@ import { dayText, timeText } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
 import { useLog, type LogKind } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
+import { BackupPanel } from './BackupPanel.tsx'
 import { FilePanel } from './FilePanel.tsx'
 import { JoinPanel } from './JoinPanel.tsx'
 
@@ -150,6 +151,7 @@ export function LedgerPage() {
       </Stack>
       <Stack $gap={14}>
         <FilePanel />
+        <BackupPanel />
         <WipePanel />
       </Stack>
     </Page>

@@ -43,6 +43,7 @@ import {
 import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { BackupHint } from '../../parts/BackupHint.tsx'
 import { JoinHint } from '../../parts/JoinHint.tsx'
 import { useDeviceConcerns } from '../../parts/useDevices.ts'
 import { useTold } from '../../parts/useTold.ts'
@@ -307,6 +308,7 @@ export function RoundsPage() {
       {!looking && (
         <Aside aria-label="What the record is uneasy about">
           <JoinHint />
+          <BackupHint />
           <h2>What the record is uneasy about</h2>
           {concerns.length === 0 ? (
             <p style={{ paddingTop: 12 }}>

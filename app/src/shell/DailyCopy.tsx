@@ -1,0 +1,37 @@
+// A copy a day into the folder that the keeper chose, while the page is open: quietly, and told only when it cannot be.
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect } from 'react'
+import { copyInto, folder, lastCopyOf, mayWrite, noteCopy } from '../data/backups.ts'
+import { photosOf } from '../data/photos.ts'
+import { useDatabase, useRecord } from '../data/queries.tsx'
+import { useNotice } from './Notices.tsx'
+
+/** A day, less an hour for whoever comes a little earlier, ms. */
+const EVERY_MS = 23 * 3_600_000
+/** After a change, so long until it is copied: a walk of entries is one copy, ms. */
+const AFTER_MS = 90_000
+
+export function DailyCopy() {
+  const { record } = useRecord()
+  const { mode, repository } = useDatabase()
+  const notice = useNotice()
+  const client = useQueryClient()
+  useEffect(() => {
+    if (mode !== 'keeper') return
+    const copy = async () => {
+      const to = await folder()
+      if (!to || !(await mayWrite(to, false))) return
+      const last = await lastCopyOf(repository)
+      const nowMs = Date.now()
+      if (last !== null && (nowMs - last.atMs < EVERY_MS || last.entries === record.entries.length)) return
+      await copyInto(to, record, photosOf(mode), nowMs)
+      await noteCopy(repository, record.entries.length, nowMs)
+      await client.invalidateQueries({ queryKey: ['backups'] })
+    }
+    const timer = setTimeout(() => {
+      copy().catch((cause: unknown) => notice({ text: (cause as Error).message, tone: 'failed' }))
+    }, AFTER_MS)
+    return () => clearTimeout(timer)
+  }, [record, mode, repository, notice, client])
+  return null
+}
