@@ -246,6 +246,15 @@ export {
 export { joinRecords, type DocumentConflict, type Joined, type JoinNotice } from './record/join.ts'
 export { conflictsOf, type FieldConflict } from './record/versions.ts'
 export { copiesToThin, copyDue, type LastCopy } from './record/copies.ts'
+export {
+  entriesOfSitter,
+  isSitterFile,
+  readSitterFile,
+  SITTER_FORMAT,
+  SITTER_VERSION,
+  type SitterAnswer,
+  type SitterCame,
+} from './record/sitterFile.ts'
 export { picturesToThin } from './record/pictures.ts'
 export { campaignsCounting, campaignsCovering } from './outbreak/slideMeasures.ts'
 export { correctionSet, correctionsFor, type CorrectionSet, type SetItem } from './outbreak/correctionSet.ts'
@@ -259,7 +268,7 @@ export { levelsIn, type KnownLevel } from './safety/level.ts'
 export { knownLevels } from './protocols/known.ts'
 export { unsoundEntry, unsoundRegister, unsoundSettings, type Fault } from './record/sound.ts'
 export { headsAt } from './record/heads.ts'
-export { isForSitter, sitterPlan } from './protocols/sitter.ts'
+export { isForSitter, sitterPlan, type SitterPlan } from './protocols/sitter.ts'
 export { sinceThen } from './record/since.ts'
 export { residentsIn, residentVessels } from './record/whereabouts.ts'
 export { methods, type Method } from './knowledge/methods.ts'

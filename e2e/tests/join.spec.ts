@@ -1,4 +1,5 @@
 // One house on two devices: a laptop and a phone write apart, join by a file, settle what both changed, and undo it.
+import { fileURLToPath } from 'node:url'
 import { expect, test, type Browser, type Page } from '@playwright/test'
 import { EMPTY } from './helpers.ts'
 import { Keeper } from './house.ts'
@@ -146,4 +147,65 @@ test('a folder gets a copy, a backup is looked into without touching the record,
   await expect(page.getByText(/^No copy for/)).toHaveCount(0)
   await keeper.wait(24)
   await expect(page.getByText('No copy for 14 days')).toBeVisible()
+})
+
+test('a sitter’s page opens on a phone without a network, is ticked, and its answer joins the record once', async ({
+  page,
+  browser,
+}) => {
+  const keeper = new Keeper(page, '2027-03-01T18:00:00Z')
+  await keeper.begin()
+  const reef = await keeper.vessel('Reef', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+  await keeper.resident(reef, /Ocellaris|clownfish/i, 'Ember')
+  await keeper.go('/sitter')
+  await page.getByRole('textbox', { name: /^Food/ }).first().fill('One bag a day')
+  await page.getByRole('textbox', { name: 'Whom to call' }).fill('Next door, 555')
+  await page.getByRole('textbox', { name: 'Whom to call' }).blur()
+  const [download] = await Promise.all([page.waitForEvent('download'), keeper.press('A page for their phone')])
+  const sheet = test.info().outputPath('for-the-sitter.html')
+  await download.saveAs(sheet)
+
+  const phone = await browser.newContext({ storageState: EMPTY, viewport: { width: 390, height: 844 }, offline: true })
+  const theirs = await phone.newPage()
+  const asked: string[] = []
+  theirs.on('request', (request) => asked.push(request.url()))
+  await theirs.clock.setFixedTime(new Date('2027-03-02T18:30:00Z'))
+  await theirs.goto(`file://${sheet}`)
+  await expect(theirs.getByText('Next door, 555')).toBeVisible()
+  await theirs.getByRole('button', { name: 'Fed, some ate' }).first().click()
+  await theirs.getByRole('button', { name: 'Something is wrong' }).first().click()
+  await theirs.getByRole('textbox', { name: 'Note for Reef' }).first().fill('One fin is torn.')
+  await theirs
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles(fileURLToPath(new URL('../../core/test/patches/case-0003/a.png', import.meta.url)))
+  await expect(theirs.getByText('1 kept')).toBeVisible()
+  expect(await theirs.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
+  // A phone that was put away keeps what was ticked.
+  await theirs.reload()
+  await expect(theirs.getByRole('button', { name: 'Fed, some ate' }).first()).toHaveAttribute('aria-pressed', 'true')
+  await expect(theirs.getByRole('button', { name: 'Send back (4)' })).toBeVisible()
+  const [answer] = await Promise.all([
+    theirs.waitForEvent('download'),
+    theirs.getByRole('button', { name: /^Send back/ }).click(),
+  ])
+  const back = test.info().outputPath('sitter-answer.json')
+  await answer.saveAs(back)
+  expect(asked.filter((url) => !/^(file|blob|data):/.test(url))).toEqual([])
+
+  await keeper.wait(8 * 24)
+  for (const time of ['first', 'second']) {
+    await keeper.go('/ledger')
+    await page.getByLabel('Record file to import').setInputFiles(back)
+    const dialog = page.getByRole('dialog', { name: 'What the sitter sent back' })
+    if (time === 'first') {
+      await expect(dialog).toContainText('Four entries, with one picture')
+      await dialog.getByRole('button', { name: 'Take them in' }).click()
+      await expect(page.getByText('Four entries of the sitter joined the record.')).toBeVisible()
+      await expect(page.getByRole('listitem').filter({ hasText: 'One fin is torn.' })).toContainText('came in')
+    } else {
+      await expect(dialog).toContainText('Nothing in it is new')
+      await expect(dialog.getByRole('button', { name: 'Take them in' })).toBeDisabled()
+    }
+  }
 })

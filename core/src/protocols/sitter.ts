@@ -4,13 +4,16 @@ import type { CoursePlan } from './plan.ts'
 import type { Step } from './stepBuilder.ts'
 import { addDays, dayOf } from '../time/time.ts'
 import { headsAt } from '../record/heads.ts'
-import type { ActiveLedger, KeeperRecord, VesselDocument } from '../record/types.ts'
+import { ANALYTES } from '../record/typedLine.ts'
+import type { ActiveLedger, Analyte, KeeperRecord, VesselDocument } from '../record/types.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 
 export interface SitterLine {
   readonly kind: 'feed' | 'look' | 'water' | 'also' | 'check' | 'test'
   readonly title: string
   readonly detail: string
+  /** Of a test: what is read. */
+  readonly analyte?: Analyte
 }
 export interface SitterVessel {
   readonly vessel: VesselDocument
@@ -113,6 +116,9 @@ export function sitterPlan(
               kind: step.kind === 'test' ? ('test' as const) : ('check' as const),
               title: step.title,
               detail: step.detail,
+              ...(step.test === undefined || !(step.test.analyte in ANALYTES)
+                ? {}
+                : { analyte: step.test.analyte as Analyte }),
             })),
         ]
         return [{ vessel, lines }]

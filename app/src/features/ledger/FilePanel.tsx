@@ -1,12 +1,16 @@
 // The record in and out of a file: written and read back, opened as a rehearsal, then taken, and taken back with a press.
 import {
   dayOf,
+  entriesOfSitter,
   instantMs,
+  isSitterFile,
   joinRecords,
   picturesToThin,
+  readSitterFile,
   recordOf,
   type Joined,
   type PhotoEntry,
+  type SitterCame,
   MAX_FILE_BYTES,
   SCHEMA_VERSION,
 } from '@brinvo/core'
@@ -23,6 +27,7 @@ import { Dialog } from '../../design/Dialog.tsx'
 import { Check, Choice } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { cameWords, plural, whenText, sentenceCase } from '../../design/words.ts'
+import { entryWords } from '../../parts/entryWords.ts'
 import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -123,6 +128,7 @@ export function FilePanel() {
   const input = useRef<HTMLInputElement>(null)
   const [looked, setLooked] = useState<Looked | null>(null)
   const [busy, setBusy] = useState<string | null>(null)
+  const [sitter, setSitter] = useState<SitterCame | null>(null)
 
   const busily = async (words: string, job: () => Promise<void>) => {
     setBusy(words)
@@ -161,6 +167,10 @@ export function FilePanel() {
           `${file.name} is ${Math.round(file.size / 1048576)} MB; the largest we read is ${MAX_FILE_BYTES / 1048576} MB. Nothing was changed.`,
         )
       const { text, photos } = await unbundle(file)
+      if (isSitterFile(text)) {
+        setSitter(entriesOfSitter(readSitterFile(text), record, Date.now()))
+        return
+      }
       setLooked({ name: file.name, text, photos, opened: await open(text, false) })
     })
   const leaveOut = () =>
@@ -197,6 +207,11 @@ export function FilePanel() {
           }}
         />
       </Stack>
+      {sitter && (
+        <Dialog title="What the sitter sent back" isOpen onClose={() => setSitter(null)}>
+          <FromSitter came={sitter} onDone={() => setSitter(null)} />
+        </Dialog>
+      )}
       {looked && (
         <Dialog
           title={looked.opened.report.ok ? 'Take this file?' : 'This file was not taken'}
@@ -413,6 +428,74 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
       )}
     </>
   )
+}
+
+/** A sitter's file: what is new of it joins the record, marked as come in. */
+function FromSitter({ came, onDone }: { readonly came: SitterCame; readonly onDone: () => void }) {
+  const { record } = useRecord()
+  const { mode } = useDatabase()
+  const { join } = useActions()
+  const notice = useNotice()
+  const client = useQueryClient()
+  const known = new Set(record.entries.map(({ id }) => id))
+  const fresh = came.entries.filter(({ id }) => !known.has(id))
+  const take = async () => {
+    try {
+      const { faultOfEntry } = await import('@brinvo/core/file')
+      const sound = fresh.filter((entry) => faultOfEntry(entry) === null)
+      for (const [id, data] of came.pictures) await photosOf(mode).put(id, jpegOf(data))
+      const joined = await join(recordOf(record.settings, [], sound))
+      await client.invalidateQueries({ queryKey: ['kept', mode] })
+      onDone()
+      notice({
+        text: `${cameWords(joined.cameEntries.length, 0)} of the sitter joined the record${sound.length < fresh.length ? `; ${fresh.length - sound.length} could not be understood` : ''}.`,
+        tone: 'done',
+      })
+    } catch (cause) {
+      notice({ text: (cause as Error).message, tone: 'failed' })
+    }
+  }
+  return (
+    <Stack $gap={8}>
+      <p>
+        {fresh.length === 0
+          ? 'Nothing in it is new: it was taken in before.'
+          : `${cameWords(fresh.length, 0)}${came.pictures.size > 0 ? `, with ${plural(came.pictures.size, 'picture')}` : ''}.`}
+      </p>
+      <ul style={{ maxHeight: 260, overflow: 'auto', display: 'grid', gap: 4 }}>
+        {fresh.slice(0, 60).map((entry) => (
+          <li key={entry.id}>
+            {entryWords(entry, record)}{' '}
+            <Quiet>
+              {'vesselId' in entry ? record.vessels.get(entry.vesselId ?? '')?.body.name : ''}{' '}
+              {whenText(instantMs(entry.at), Date.now(), record.settings)}
+            </Quiet>
+          </li>
+        ))}
+      </ul>
+      {came.leftOut.length > 0 && (
+        <Tray $tone="caution">
+          <p>
+            Left out: {came.leftOut.slice(0, 6).join('; ')}
+            {came.leftOut.length > 6 ? ` and ${came.leftOut.length - 6} more` : ''}.
+          </p>
+        </Tray>
+      )}
+      <Row>
+        <Button look="main" isDisabled={fresh.length === 0} onPress={() => void take()}>
+          Take them in
+        </Button>
+        <Button look="bare" onPress={onDone}>
+          Leave it
+        </Button>
+      </Row>
+    </Stack>
+  )
+}
+/** A data address as a picture, without asking a network. */
+function jpegOf(data: string): Blob {
+  const bytes = Uint8Array.from(atob(data.slice(data.indexOf(',') + 1)), (letter) => letter.charCodeAt(0))
+  return new Blob([bytes], { type: 'image/jpeg' })
 }
 
 /** What a joining brings, stays and leaves to be settled. */

@@ -2,6 +2,7 @@
 import { addDays, dayOf, sitterPlan, type Step, type VesselDocument } from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { Link } from 'react-router'
+import { v7 } from 'uuid'
 import { sitterCalendar } from '../../data/calendar.ts'
 import { useActions, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
@@ -76,6 +77,25 @@ export function SitterPage() {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }
   }
+  const page = async () => {
+    if (!plan) return
+    // It comes with the press: nobody else needs it.
+    const { sheetOf, sitterHtml } = await import('./sitterPage.ts')
+    const label = (day: string) => longDayText(noonOf(day), settings)
+    const html = sitterHtml(
+      sheetOf(plan, settings, {
+        sheetId: v7(),
+        title: `${label(fromDay)} to ${label(toDay)}`,
+        call: call.trim(),
+        label,
+      }),
+    )
+    saveFile('for-the-sitter.html', new Blob([html], { type: 'text/html' }))
+    notice({
+      text: 'The page is in your downloads: send it to them. What they send back you import beside the ledger.',
+      tone: 'done',
+    })
+  }
   return (
     <Page $aside>
       <Stack $gap={14}>
@@ -122,6 +142,9 @@ export function SitterPage() {
           <Row>
             <Button look="main" isDisabled={plan === null} onPress={() => window.print()}>
               Print
+            </Button>
+            <Button isDisabled={plan === null} onPress={() => void page()}>
+              A page for their phone
             </Button>
             <Button isDisabled={plan === null} onPress={() => void download()}>
               Calendar file
