@@ -255,7 +255,7 @@ export {
   type SitterAnswer,
   type SitterCame,
 } from './record/sitterFile.ts'
-export { picturesToThin } from './record/pictures.ts'
+export { orphansOf, picturesToThin } from './record/pictures.ts'
 export { campaignsCounting, campaignsCovering } from './outbreak/slideMeasures.ts'
 export { correctionSet, correctionsFor, type CorrectionSet, type SetItem } from './outbreak/correctionSet.ts'
 export { DROPS_PER_ML, doserState, dosersOf, stockRecipe } from './outbreak/dosers.ts'

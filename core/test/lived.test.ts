@@ -541,6 +541,20 @@ describe('what the record is uneasy about (L18)', () => {
     expect(alone('mixing').ids).toEqual([])
     expect(alone('mixing').words).toMatch(/Nothing to check yet/)
   })
+  test('entries that were written at a time still to come are told as a clock, five minutes off are not', () => {
+    const ids = (recordedAheadMs: number) => {
+      const ahead = {
+        ...(entryAt(START - HOUR, { vesselId: 'longshore', kind: 'note', note: 'x' } as never) as Entry),
+        recordedAt: instantOf(START + recordedAheadMs),
+      } as Entry
+      const record = recordOf(demo.settings, documentsOf(demo), [...demo.entries, ahead])
+      return waterConcerns(record, activeOf(record.entries), [], START)
+        .filter(({ id }) => id === 'clock-ahead')
+        .map(({ title }) => title)
+    }
+    expect(ids(3 * HOUR)).toEqual(['One entry is of a time still to come:'])
+    expect(ids(4 * 60_000)).toEqual([])
+  })
   test('an empty list says what was looked at', () => {
     const empty = recordOf(demo.settings, [], [])
     expect(checkedWords(empty, activeOf([]), [], START)).toMatch(/Nothing to check yet/)

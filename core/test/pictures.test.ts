@@ -1,6 +1,6 @@
 // Which pictures of a series may go.
 import { expect, test } from '@jest/globals'
-import { picturesToThin, type PhotoEntry } from '../src/index.ts'
+import { orphansOf, picturesToThin, type Entry, type PhotoEntry } from '../src/index.ts'
 import { entryAgo, NOW } from './reef.ts'
 
 const photo = (daysAgo: number, more: object = {}) =>
@@ -26,4 +26,15 @@ test('series are kept apart: by what they show and by what their note begins wit
   ])
   expect(picturesToThin(list, NOW)).toHaveLength(3)
   expect(new Set(picturesToThin(list, NOW).map(({ photoId }) => photoId))).toEqual(new Set(['p-89']))
+})
+
+test('a picture that no entry shows goes after a day; what an entry shows, struck out too, and what says no time stays', () => {
+  const idAt = (ms: number) => {
+    const hex = ms.toString(16).padStart(12, '0')
+    return `${hex.slice(0, 8)}-${hex.slice(8)}-7abc-8def-0123456789ab`
+  }
+  const HOUR = 3_600_000
+  const [old, young, shown] = [idAt(NOW - 25 * HOUR), idAt(NOW - 23 * HOUR), idAt(NOW - 90 * 24 * HOUR)]
+  const entries = [photo(90, { photoId: shown })] as Entry[]
+  expect(orphansOf([old, young, shown, 'drawn-sand-0', 'sitter-12ab'], entries, NOW)).toEqual([old])
 })

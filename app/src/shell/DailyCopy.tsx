@@ -1,4 +1,6 @@
-// A copy a day into the folder that the keeper chose, while the page is open: quietly, and told only when it cannot be.
+// What is done for the record while the page is open: a copy a day into the folder that the keeper chose, quietly and told only
+// when it cannot be; and once after opening, pictures that nobody shows any more are let go.
+import { orphansOf } from '@brinvo/core'
 import { useQueryClient } from '@tanstack/react-query'
 import { useEffect } from 'react'
 import { copyInto, folder, lastCopyOf, mayWrite, noteCopy } from '../data/backups.ts'
@@ -10,6 +12,8 @@ import { useNotice } from './Notices.tsx'
 const EVERY_MS = 23 * 3_600_000
 /** After a change, so long until it is copied: a walk of entries is one copy, ms. */
 const AFTER_MS = 90_000
+/** Once the page has settled, ms. */
+const SWEEP_MS = 20_000
 
 export function DailyCopy() {
   const { record } = useRecord()
@@ -33,5 +37,17 @@ export function DailyCopy() {
     }, AFTER_MS)
     return () => clearTimeout(timer)
   }, [record, mode, repository, notice, client])
+  useEffect(() => {
+    if (mode !== 'keeper') return
+    const sweep = async () => {
+      // What a record before an import shows may be asked for again.
+      if ((await repository.previous()) !== null) return
+      const { entries } = await repository.load()
+      const store = photosOf(mode)
+      for (const id of orphansOf(await store.ids(), entries, Date.now())) await store.remove(id)
+    }
+    const timer = setTimeout(() => void sweep().catch(() => undefined), SWEEP_MS)
+    return () => clearTimeout(timer)
+  }, [mode, repository])
   return null
 }

@@ -35,6 +35,7 @@ export interface Concern {
     | 'confirm-volume'
     | 'see-course'
     | 'see-vessel'
+    | 'see-ledger'
     | 'see-resident'
     | 'see-cupboard'
     | 'see-finding'

@@ -8,7 +8,7 @@ import { ANALYTES } from '../record/typedLine.ts'
 import { entriesSince, entriesUntil, indexOf } from '../record/ledgerIndex.ts'
 import { residentsIn } from '../record/whereabouts.ts'
 import type { ActiveLedger, Analyte, KeeperRecord, ReadingEntry, VesselDocument } from '../record/types.ts'
-import { dayOf, entryMs } from '../time/time.ts'
+import { dayOf, entryMs, instantMs } from '../time/time.ts'
 import { formatDuration, preferredUnit } from '../units/format.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { fromCanonical } from '../units/units.ts'
@@ -100,6 +100,7 @@ export function waterConcerns(
     }
   }
   for (const plan of plans) found.push(...courseConcerns(record, active, plan, nowMs))
+  found.push(...clockConcerns(active, nowMs))
   found.push(
     ...sampleConcerns(record, nowMs),
     ...doserConcerns(record, active, nowMs),
@@ -107,6 +108,28 @@ export function waterConcerns(
     ...instrumentConcerns(record, active, nowMs),
   )
   return found
+}
+
+/** A clock may be off by this much and nobody is told, ms. */
+const CLOCK_MS = 5 * 60_000
+/** Entries written at a time that is still to come: a clock was set back, or another device's goes ahead. */
+function clockConcerns(active: ActiveLedger, nowMs: number): Concern[] {
+  const ahead = entriesSince(active, nowMs - 2 * DAY_MS).filter(
+    (entry) => instantMs(entry.recordedAt) > nowMs + CLOCK_MS,
+  )
+  const last = ahead.at(-1)
+  if (!last) return []
+  const hours = (Math.max(...ahead.map((entry) => instantMs(entry.recordedAt))) - nowMs) / MS_PER_HOUR
+  return [
+    {
+      id: 'clock-ahead',
+      vesselId: 'vesselId' in last && last.vesselId !== undefined ? last.vesselId : '',
+      title: `${ahead.length === 1 ? 'One entry is' : `${ahead.length} entries are`} of a time still to come:`,
+      detail: `written ${formatDuration(hours)} ahead of this device’s clock. It was set back, or another one goes ahead. Put the clock right first: until their time they do not count.`,
+      tone: 'caution',
+      action: 'see-ledger',
+    },
+  ]
 }
 
 const SILENCE = {

@@ -1,6 +1,6 @@
 // Pictures add up: which of a long series may go, so that its first, its newest and one a week remain.
 import { entryMs } from '../time/time.ts'
-import type { PhotoEntry } from './types.ts'
+import type { Entry, PhotoEntry } from './types.ts'
 
 const WEEK = 7 * 86_400_000
 /** Pictures younger than this stay whatever they show, weeks. EST */
@@ -31,5 +31,23 @@ export function picturesToThin(photos: readonly PhotoEntry[], nowMs: number): re
       if (stays) keptMs = ms
       return !stays
     })
+  })
+}
+
+const DAY = 86_400_000
+/** When a sortable id was minted, ms; null where it says nothing of it. */
+function mintedMs(id: string): number | null {
+  const head = /^([0-9a-f]{8})-([0-9a-f]{4})-7/.exec(id)
+  return head ? Number.parseInt(head[1]! + head[2]!, 16) : null
+}
+/**
+ * Pictures that no entry shows and none will: left over from a writing that was cut off or a record that was emptied. One
+ * that was taken within a day may still be waiting for its entry; one whose id says no time is left alone.
+ */
+export function orphansOf(ids: readonly string[], entries: readonly Entry[], nowMs: number): readonly string[] {
+  const shown = new Set(entries.flatMap((entry) => (entry.kind === 'photo' ? [entry.photoId] : [])))
+  return ids.filter((id) => {
+    const minted = mintedMs(id)
+    return !shown.has(id) && minted !== null && nowMs - minted > DAY
   })
 }

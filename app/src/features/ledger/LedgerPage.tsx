@@ -1,5 +1,13 @@
 // The ledger: everything ever entered, correct and void, and the whole record in and out of a file.
-import { compareEntries, defaultSettings, entryStatuses, instantMs, type Entry, type EntryStatus } from '@brinvo/core'
+import {
+  compareEntries,
+  dayOf,
+  defaultSettings,
+  entryStatuses,
+  instantMs,
+  type Entry,
+  type EntryStatus,
+} from '@brinvo/core'
 import { useMemo, useState } from 'react'
 import { styled } from 'styled-components'
 import { useActions, useCameIn, useDatabase, useRecord } from '../../data/queries.tsx'
@@ -8,7 +16,7 @@ import { Dialog } from '../../design/Dialog.tsx'
 import { Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
-import { dayText, timeText } from '../../design/words.ts'
+import { dayText, longDayText, timeText } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
 import { useLog, type LogKind } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
@@ -72,9 +80,15 @@ export function LedgerPage() {
   )
   const { came } = useCameIn()
   const marked = useMemo(() => new Set(came?.entries), [came])
+  const thisYear = dayOf(Date.now(), record.settings.zone).slice(0, 4)
+  // A day of another year says which.
+  const dayOfYear = (ms: number) =>
+    dayOf(ms, record.settings.zone).startsWith(thisYear)
+      ? dayText(ms, record.settings)
+      : longDayText(ms, record.settings)
   const days = new Map<string, Entry[]>()
   for (const entry of rows.slice(0, shown)) {
-    const day = dayText(instantMs(entry.at), record.settings)
+    const day = dayOfYear(instantMs(entry.at))
     days.set(day, [...(days.get(day) ?? []), entry])
   }
   return (

@@ -548,6 +548,7 @@ function ConcernItem({ concern }: { concern: Concern }) {
             What could it be?
           </LinkButton>
         )}
+        {concern.action === 'see-ledger' && <TextLink to="/ledger">Open the ledger</TextLink>}
         {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
         {concern.action === 'see-finding' && <TextLink to={`/findings/${concern.findingId}`}>Answer it</TextLink>}
         {concern.action === 'see-corrections' && (

@@ -89,7 +89,7 @@ function say(t){document.getElementById('said').textContent=t}
 function count(){var n=Object.keys(state.ticks).length+Object.keys(state.values).length+Object.keys(state.notes).length+state.pictures.length;document.getElementById('n').textContent=n}
 function el(tag,props,kids){var e=document.createElement(tag);for(var k in props||{}){if(k==='on')e.onclick=props.on;else if(k in e)e[k]=props[k];else e.setAttribute(k,props[k])}(kids||[]).forEach(function(c){e.appendChild(typeof c==='string'?document.createTextNode(c):c)});return e}
 function choice(key,line,vessel,options){var row=el('div');options.forEach(function(o){var b=el('button',{type:'button',textContent:o[1]});function show(){b.setAttribute('aria-pressed',state.ticks[key]&&state.ticks[key].answer===o[0]?'true':'false')}
-b.onclick=function(){if(state.ticks[key]&&state.ticks[key].answer===o[0])delete state.ticks[key];else state.ticks[key]={vesselId:vessel.id,kind:line.kind,title:line.title,answer:o[0],at:new Date().toISOString()};keep();Array.prototype.forEach.call(row.children,function(c){c.show()})};b.show=show;show();row.appendChild(b)});return row}
+b.onclick=function(){if(state.ticks[key]&&state.ticks[key].answer===o[0])delete state.ticks[key];else state.ticks[key]={vesselId:vessel.id,kind:line.kind,title:line.title,answer:o[0],at:new Date().toISOString()};say(state.ticks[key]&&o[0]==='wrong'?'Call '+(sheet.call||'the keeper')+' now, and write below what you see.':'');keep();Array.prototype.forEach.call(row.children,function(c){c.show()})};b.show=show;show();row.appendChild(b)});return row}
 var root=document.getElementById('days');
 sheet.days.forEach(function(day){
 root.appendChild(el('h2',{textContent:day.label}));
