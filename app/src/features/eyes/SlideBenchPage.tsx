@@ -252,6 +252,7 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
                       onPress={() => {
                         run.current?.stop()
                         run.current = null
+                        setShare(null)
                       }}
                     >
                       Stop
