@@ -1,7 +1,7 @@
 // What lies still is found before anything is followed, on whichever ground it lies.
 import { describe, expect, test } from '@jest/globals'
 import type { Body } from '../src/imaging/bodies.ts'
-import { flowOf, secondGround, stillsOf, tracksOf, type Drift } from '../src/imaging/track.ts'
+import { flowOf, secondGround, stillsOf, tracksOf, wholeStills, type Drift } from '../src/imaging/track.ts'
 
 const FRAMES = 24
 const body = (x: number, y: number, more: Partial<Body> = {}): Body => ({
@@ -54,6 +54,21 @@ describe('what lies still', () => {
     const frames = clip((f) => [body(50, 50, f < 12 ? {} : { area: 900, length: 60, blue: 0.2 })])
     const { still: found } = stillsOf(frames, none, none)
     expect(found.map(({ spots }) => spots.length)).toEqual([12, 12])
+  })
+})
+
+describe('a body that creeps', () => {
+  test('is one with the frames that were left of it, and another one nearby is not', () => {
+    // Still for sixteen frames, then a pixel a frame; beside it a swimmer of another look.
+    const frames = clip((f) => [
+      body(60 + Math.max(0, f - 15), 60),
+      body(66 + 4 * f, 62, { area: 900, length: 50, blue: 0.2 }),
+    ])
+    const { still: found, rest } = stillsOf(frames, none, none)
+    expect(found).toHaveLength(1)
+    const whole = wholeStills(found, tracksOf(rest, still, 8, 1))
+    expect(whole.still[0]!.spots.map(({ frame }) => frame)).toEqual(Array.from({ length: FRAMES }, (_, i) => i))
+    expect(whole.rest.flatMap(({ spots }) => spots).every(({ body: { area } }) => area === 900)).toBe(true)
   })
 })
 

@@ -2,7 +2,17 @@
 import { bodiesOf, takenOf, type Body } from './bodies.ts'
 import { channelsOf, middleOf, rank, type Picture } from './frame.ts'
 import { fieldOf, type Field } from './light.ts'
-import { driftOf, flowOf, secondGround, sewn, stillsOf, tracksOf, type Drift, type Track } from './track.ts'
+import {
+  driftOf,
+  flowOf,
+  secondGround,
+  sewn,
+  stillsOf,
+  tracksOf,
+  wholeStills,
+  type Drift,
+  type Track,
+} from './track.ts'
 import { GENERA, OBJECTS, type ObjectClass } from './genera.ts'
 
 export interface ClipMeta {
@@ -271,7 +281,8 @@ const LEAST_FLOW = 2.5
 function judge(frames: readonly (readonly Body[])[], field: Field, meta: ClipMeta): Omit<SlideAnswer, 'faults'> {
   const drift = driftOf(frames, meta.umPerPx)
   const { still, rest, grounds } = restingOf(frames, drift, meta)
-  const tracks = sewn([...still, ...tracksOf(rest, drift, meta.fps, meta.umPerPx)], meta.fps, meta.umPerPx)
+  const found = wholeStills(still, tracksOf(rest, drift, meta.fps, meta.umPerPx))
+  const tracks = sewn([...found.still, ...found.rest], meta.fps, meta.umPerPx)
   const need = Math.min(LEAST_FRAMES, Math.max(1, Math.floor(0.6 * frames.length)))
   const objects: SlideObject[] = []
   const cells: { readonly at: number; readonly fits: readonly number[] }[] = []

@@ -243,6 +243,47 @@ export function stillsOf(
   return { still, rest: frames.map((bodies) => bodies.filter((body) => !taken.has(body))) }
 }
 
+/** Pieces of a path that lie this near to a still body, px, or this share of its width, in frames that it lacks, are its own. */
+const NEAR_IT = 6
+const NEAR_IT_WIDTH = 0.5
+/** In so many of its frames, share, a piece may be seen beside the still one: a body that lies half under another parts in two. */
+const AT_ONCE = 0.4
+/**
+ * Still bodies with what was left of them: one that creeps a little leaves its first or last frames behind, and would count
+ * twice.
+ */
+export function wholeStills(
+  still: readonly Track[],
+  tracks: readonly Track[],
+): { readonly still: readonly Track[]; readonly rest: readonly Track[] } {
+  const used = new Set<Track>()
+  const whole = still.map((one) => {
+    const frames = new Set(one.spots.map(({ frame }) => frame))
+    const usual = usualOf(one.spots)
+    const near = Math.max(NEAR_IT, NEAR_IT_WIDTH * usual.width)
+    const own: Spot[] = []
+    for (const track of tracks) {
+      const fresh = track.spots.filter(({ frame }) => !frames.has(frame))
+      if (used.has(track) || fresh.length < (1 - AT_ONCE) * track.spots.length) continue
+      if (unlike(usual, usualOf(track.spots)) > ALIKE) continue
+      // Where the two come nearest in time they must lie at one place.
+      let best = { gap: Infinity, far: Infinity }
+      for (const spot of fresh)
+        for (const other of one.spots) {
+          const gap = Math.abs(other.frame - spot.frame)
+          const far = Math.hypot(other.x - spot.x, other.y - spot.y)
+          if (gap < best.gap || (gap === best.gap && far < best.far)) best = { gap, far }
+        }
+      if (best.far > near * Math.sqrt(best.gap)) continue
+      used.add(track)
+      own.push(...fresh)
+      for (const { frame } of fresh) frames.add(frame)
+    }
+    return own.length === 0 ? one : { spots: [...one.spots, ...own].sort((a, b) => a.frame - b.frame) }
+  })
+  return { still: whole, rest: tracks.filter((track) => !used.has(track)) }
+}
+
 /** So many bodies that go one way at one speed are carried, and do not swim. */
 const CARRIED = 3
 /** Less than this over the clip is no way, px. */

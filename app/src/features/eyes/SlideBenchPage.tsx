@@ -137,12 +137,17 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
     const size = workingSize(source.width, source.height, scale.umPerPx)
     const worker = new SlideRun()
     run.current = worker
+    // What was stopped, or overtaken by another clip, says nothing any more.
+    const tell = (part: number) => {
+      if (run.current !== worker) throw new DOMException('stopped', 'AbortError')
+      setShare(part)
+    }
     try {
       const some = []
       const step = Math.max(1, Math.floor(source.frames / LIGHT_FRAMES))
       for (let f = 0; f < source.frames && some.length < LIGHT_FRAMES; f += step) {
         some.push(await source.picture(f, size.width, size.height))
-        setShare((0.2 * some.length) / LIGHT_FRAMES)
+        tell((0.2 * some.length) / LIGHT_FRAMES)
       }
       await worker.begin(some, size, { umPerPx: size.umPerPx, fps: source.fps })
       const { fps: rate } = await source.play(
@@ -150,11 +155,12 @@ function Bench({ vesselId }: { readonly vesselId: string }) {
         size.height,
         async (picture, f) => {
           await worker.frame(picture)
-          setShare(Math.min(1, 0.2 + (0.8 * (f + 1)) / source.frames))
+          tell(Math.min(1, 0.2 + (0.8 * (f + 1)) / source.frames))
         },
         () => run.current !== worker,
       )
       const answer = await worker.end(rate)
+      tell(1)
       const frame = fullestFrame(answer.objects, source.frames)
       setFound({ answer, frame, ...size, still: await source.still(frame, size.width, size.height) })
     } catch (cause) {

@@ -167,6 +167,7 @@ async function played(
     await begun
   }
   const frame = (_now: number, { mediaTime }: { readonly mediaTime: number }) => {
+    if (over) return
     if (mediaTime >= seconds) over = true
     else if (times.length === 0 || mediaTime - times.at(-1)! >= 0.8 / FPS) {
       // As it is: made small in the worker, where nobody waits.
@@ -184,24 +185,29 @@ async function played(
   })
   video.playbackRate = RATE
   await video.play()
-  for (let index = 0; ;) {
-    if (stopped()) break
-    const next = waiting.shift()
-    if (next) {
-      await each(await next, index++)
-      if (video.paused && !over && waiting.length < WAITING / 2) await video.play()
-    } else if (over) break
-    else
-      await new Promise<void>((resolve, reject) => {
-        const timer = setTimeout(() => reject(new Error(NO_CLIP)), PATIENCE_MS)
-        wake = () => {
-          clearTimeout(timer)
-          resolve()
-        }
-      })
+  try {
+    for (let index = 0; ;) {
+      if (stopped()) break
+      const next = waiting.shift()
+      if (next) {
+        await each(await next, index++)
+        if (video.paused && !over && waiting.length < WAITING / 2) await video.play()
+      } else if (over) break
+      else
+        await new Promise<void>((resolve, reject) => {
+          const timer = setTimeout(() => reject(new Error(NO_CLIP)), PATIENCE_MS)
+          wake = () => {
+            clearTimeout(timer)
+            resolve()
+          }
+        })
+    }
+  } finally {
+    // However it ends: no frame is asked for any more, and those that were lent go back, or the next playing waits for them.
+    over = true
+    video.pause()
+    for (const left of waiting) void left.then((shot) => shot.close())
   }
-  video.pause()
-  for (const left of waiting) void left.then((shot) => shot.close())
   const span = (times.at(-1) ?? 0) - (times[0] ?? 0)
   return { fps: times.length > 1 && span > 0 ? (times.length - 1) / span : FPS }
 }
