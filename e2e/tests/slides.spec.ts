@@ -248,6 +248,11 @@ test(
     await expect(page.getByText('Rock is on the ledger.')).toBeVisible()
     await keeper.go(`${course}/tally/cover`)
     await expect(page.getByText(/\b7[0-3] ?%/).first()).toBeVisible()
+    // In the campaign's chart it stands with what it may be off by.
+    await keeper.go(course)
+    const numbers = page.getByText('The numbers').first()
+    await numbers.click()
+    await expect(page.getByRole('cell', { name: /^7[0-3] ± 3/ }).first()).toBeVisible()
   },
 )
 

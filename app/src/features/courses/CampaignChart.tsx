@@ -1,11 +1,13 @@
 // One measure over time: what was counted, what the model expects, where it should come to, and now.
-import { Area, ComposedChart, Line, XAxis, YAxis } from 'recharts'
+import { Area, ComposedChart, ErrorBar, Line, XAxis, YAxis } from 'recharts'
 import { AXIS, ChartFigure, STILL, endLine, goodGround, nowLine, told } from '../../parts/chart.tsx'
 
 export interface ChartRow {
   readonly [line: `line-${string}`]: number
   readonly day: number
   readonly value?: number
+  /** What the value may be off by to each side, where that is known. */
+  readonly off?: number
   readonly low?: number
   readonly high?: number
   readonly middle?: number
@@ -55,7 +57,7 @@ export function CampaignChart({ title, unit, rows, most, nowDay, lastDay, done, 
         ? row.low === undefined || row.high === undefined
           ? []
           : [`expected ${trim(row.low)} to ${trim(row.high)} ${unit}`]
-        : [`${trim(row.value)} ${unit}`]
+        : [`${trim(row.value)}${row.off === undefined ? '' : ` ± ${trim(row.off)}`} ${unit}`]
   const sentence = describe(title, unit, rows, nowDay)
   return (
     <ChartFigure
@@ -71,7 +73,9 @@ export function CampaignChart({ title, unit, rows, most, nowDay, lastDay, done, 
         .reverse()
         .map((row) => [
           String(Number(row.day.toFixed(1))),
-          ...(lines ? lines.map(({ id }) => cell(row[`line-${id}`])) : [cell(row.value)]),
+          ...(lines
+            ? lines.map(({ id }) => cell(row[`line-${id}`]))
+            : [`${cell(row.value)}${row.off === undefined ? '' : ` ± ${trim(row.off)}`}`]),
           ...(bandWords === undefined
             ? []
             : [row.low === undefined || row.high === undefined ? '' : `${trim(row.low)} to ${trim(row.high)}`]),
@@ -148,7 +152,9 @@ export function CampaignChart({ title, unit, rows, most, nowDay, lastDay, done, 
           stroke="var(--methylene)"
           strokeWidth={2.2}
           dot={{ r: 5, fill: 'var(--methylene)', stroke: 'var(--tray)', strokeWidth: 1.5 }}
-        />
+        >
+          <ErrorBar dataKey="off" direction="y" width={6} strokeWidth={1.4} stroke="var(--methylene)" />
+        </Line>
         {nowLine(nowDay)}
         {told<ChartRow>((row) => {
           const said = words(row)

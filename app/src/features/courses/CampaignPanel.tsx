@@ -6,6 +6,7 @@ import {
   campaignState,
   daysToCorrect,
   measureValue,
+  OFF_FIELD,
   redose,
   type CampaignAnswer,
   type CampaignState,
@@ -279,7 +280,11 @@ function MainChart({ state, main, course }: { state: CampaignState; main: Measur
             }),
           ),
         }))
-      : main.points.map(({ atMs, value }) => ({ day: dayOf(atMs), value }))),
+      : main.points.map(({ atMs, value, entries }) => {
+          // What was measured on a picture says what it may be off by; a counted share has the interval of its count.
+          const off = entries.length === 1 ? entries[0]!.values[OFF_FIELD] : undefined
+          return { day: dayOf(atMs), value, ...(off === undefined ? {} : { off }) }
+        })),
     ...band.map(({ day, low, middle, high }) => ({ day, low, middle, high })),
   ].sort((a, b) => a.day - b.day)
   const lastDay = Math.max(7, Math.ceil(nowDay + (band.length > 0 ? 10 : 4)))

@@ -140,7 +140,7 @@ export function PatchResult({
             vesselId,
             courseId: course.id,
             measure: measure.id,
-            values: { points: Math.round(grown) },
+            values: { points: Math.round(grown), [OFF_FIELD]: Math.round(10 * offOf(newest.doubt)) / 10 },
           }) as unknown as Draft,
       ),
     )
