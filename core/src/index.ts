@@ -240,10 +240,9 @@ export {
   PATCH_COVER,
   type MarkedPatch,
   type MarkTool,
-  type MeasuredPoint,
   type PatchArm,
 } from './record/markedPatches.ts'
-export { joinRecords, type DocumentConflict, type Joined, type JoinNotice } from './record/join.ts'
+export { joinRecords, type Joined } from './record/join.ts'
 export { conflictsOf, type FieldConflict } from './record/versions.ts'
 export { copiesToThin, copyDue, type LastCopy } from './record/copies.ts'
 export {
@@ -252,7 +251,6 @@ export {
   readSitterFile,
   SITTER_FORMAT,
   SITTER_VERSION,
-  type SitterAnswer,
   type SitterCame,
 } from './record/sitterFile.ts'
 export { orphansOf, picturesToThin } from './record/pictures.ts'
