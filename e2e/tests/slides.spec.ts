@@ -205,7 +205,7 @@ test('a patch is marked, touched and measured; no picture is told as such', { ta
   await expect(page.getByText('Left rock is on the ledger.')).toBeVisible()
   // A week later only the new picture is asked for.
   await keeper.wait(7 * 24)
-  await keeper.press('Measure Left rock again')
+  await keeper.press('Measure it again: Left rock')
   await page.getByLabel('The same place later', { exact: true }).setInputFiles(fileURLToPath(new URL('b.png', CASE)))
   await page.getByRole('button', { name: 'Measure the patch' }).click()
   await expect(region).toBeVisible({ timeout: 60_000 })

@@ -125,7 +125,7 @@ export function DevicesPage() {
                   ) : (
                     <Button
                       look="bare"
-                      aria-label={`Put ${device.body.name} away`}
+                      aria-label={`Put it away: ${device.body.name}`}
                       onPress={() =>
                         void revise(device, { ...device.body, retiredAt: instantOf(nowMs) }).catch((cause: Error) =>
                           notice({ text: cause.message, tone: 'failed' }),

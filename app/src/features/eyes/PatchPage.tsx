@@ -396,7 +396,7 @@ function Patch({ vesselId }: { readonly vesselId: string }) {
                         : ''}
                     </Quiet>
                     <Row>
-                      <Button aria-label={`Measure ${patch.name} again`} onPress={() => void again(patch)}>
+                      <Button aria-label={`Measure it again: ${patch.name}`} onPress={() => void again(patch)}>
                         Measure it again
                       </Button>
                     </Row>
