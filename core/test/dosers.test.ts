@@ -96,6 +96,8 @@ describe('eight days of a pump in a tank that uses as much', () => {
     expect(state.use!.perDay).toBeCloseTo(0.2, 2)
     expect(state.putBack).toBeCloseTo(0, 2)
     expect(state.dose!.now).toBeCloseTo(6.2, 1)
+    // What is offered now puts back nothing that the pump puts back.
+    expect(state.rise).toBeCloseTo(correctionOf('alkalinity')!.perDay, 2)
     // A pump is nobody's portion: nothing is being raised.
     expect(state).toMatchObject({ poured: 0, raisedToday: 0, going: false, begun: false })
   })

@@ -145,6 +145,13 @@ describe('documents', () => {
     const joined = join(measured, confirmed)
     expect(bodyOf(joined.record)).toEqual(bodyOf(confirmed))
     expect(joined.conflicts[0]!.fields.map(({ field }) => field)).toEqual(['nominalL', 'volumeConfirmedAt'])
+    // Each side another of the two fields, and no field twice: still one thing.
+    const apart = join(withBody(base, { nominalL: 260 }, NOW - 2 * DAY), confirmed)
+    expect(apart.conflicts[0]!.fields.map(({ field, unit }) => [field, unit])).toEqual([
+      ['nominalL', 'water'],
+      ['volumeConfirmedAt', 'water'],
+    ])
+    expect(bodyOf(apart.record).nominalL).toBe(bodyOf(base).nominalL)
     // One side alone, with a note on the other, is no matter of settling.
     const noted = withBody(base, { note: 'x' }, NOW - DAY)
     expect(join(measured, noted).conflicts).toEqual([])

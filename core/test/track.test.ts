@@ -50,6 +50,12 @@ describe('what lies still', () => {
     const rests = clip((f) => [body(20 + 8 * Math.max(0, f - 8), 40)])
     expect(stillsOf(rests, none, none).still).toEqual([])
   })
+  test('look-alikes that pass one place now and then are none', () => {
+    // Ten of twenty-four frames, from the first to the last: a way that many take, and no body that lies.
+    const passed = new Set([0, 3, 5, 8, 10, 13, 15, 18, 20, 23])
+    const frames = clip((f) => (passed.has(f) ? [body(80, 80)] : [body(140 + 3 * f, 30 + 5 * f)]))
+    expect(stillsOf(frames, none, none).still).toEqual([])
+  })
   test('two alike at one place in turn are told apart by their look', () => {
     const frames = clip((f) => [body(50, 50, f < 12 ? {} : { area: 900, length: 60, blue: 0.2 })])
     const { still: found } = stillsOf(frames, none, none)
