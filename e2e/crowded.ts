@@ -145,7 +145,14 @@ const [chooser] = await Promise.all([
   page.getByRole('button', { name: 'Import a file' }).click(),
 ])
 await chooser.setFiles(path)
-await page.getByRole('button', { name: 'Replace the record' }).click()
+await page
+  .getByText('it replaces the record here')
+  .or(page.getByRole('button', { name: 'Take it' }))
+  .first()
+  .waitFor()
+if (await page.getByText('it replaces the record here').count())
+  await page.getByText('it replaces the record here').click()
+await page.getByRole('button', { name: /^(Replace the record|Take it)$/ }).click()
 await page.getByText(/^Imported \d+ entries/).waitFor()
 for (const address of PAGES) {
   at = address
