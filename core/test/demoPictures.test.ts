@@ -22,24 +22,27 @@ describe('patches of the demonstration', () => {
       for (const { photoId, width, height } of pictures)
         expect(DRAWN_PICTURES.get(photoId)?.plan).toMatchObject({ width, height })
   })
-  test.each(patches.slice(0, 2).map((patch) => [patch.name, patch] as const))('%s was measured as it is drawn', (_, patch) => {
-    const { corners, samples } = patch.first.patch!
-    const question = {
-      classes: samples!.map(({ kind, at }) => ({ id: kind, samples: at as unknown as [number, number][] })),
-      polygon: corners as unknown as [number, number][],
-    }
-    const last = patch.pictures.length - 1
-    const { plan } = DRAWN_PICTURES.get(patch.pictures[last]!.photoId)!
-    const scene = patchScene(plan)
-    const answer = coverOf(scene.first, scene.later, question)
-    expect(Math.abs(100 * (1 - answer.a.shares['clean']!) - patch.points[0]!.value)).toBeLessThan(1)
-    expect(Math.abs(100 * (1 - answer.b!.shares['clean']!) - patch.points[last]!.value)).toBeLessThan(1)
-    // Near to what was drawn, too.
-    expect(Math.abs(100 * (1 - scene.truth.later['clean']!) - patch.points[last]!.value)).toBeLessThan(3.5)
-    for (const [i, [x, y]] of question.polygon.entries()) {
-      const [u, v] = mapped(scene.place, x, y, plan.width, plan.height)
-      const [cx, cy] = patch.pictures[last]!.patch!.corners[i]!
-      expect(Math.hypot(u - cx!, v - cy!)).toBeLessThan(2)
-    }
-  })
+  test.each(patches.slice(0, 2).map((patch) => [patch.name, patch] as const))(
+    '%s was measured as it is drawn',
+    (_, patch) => {
+      const { corners, samples } = patch.first.patch!
+      const question = {
+        classes: samples!.map(({ kind, at }) => ({ id: kind, samples: at as unknown as [number, number][] })),
+        polygon: corners as unknown as [number, number][],
+      }
+      const last = patch.pictures.length - 1
+      const { plan } = DRAWN_PICTURES.get(patch.pictures[last]!.photoId)!
+      const scene = patchScene(plan)
+      const answer = coverOf(scene.first, scene.later, question)
+      expect(Math.abs(100 * (1 - answer.a.shares['clean']!) - patch.points[0]!.value)).toBeLessThan(1)
+      expect(Math.abs(100 * (1 - answer.b!.shares['clean']!) - patch.points[last]!.value)).toBeLessThan(1)
+      // Near to what was drawn, too.
+      expect(Math.abs(100 * (1 - scene.truth.later['clean']!) - patch.points[last]!.value)).toBeLessThan(3.5)
+      for (const [i, [x, y]] of question.polygon.entries()) {
+        const [u, v] = mapped(scene.place, x, y, plan.width, plan.height)
+        const [cx, cy] = patch.pictures[last]!.patch!.corners[i]!
+        expect(Math.hypot(u - cx!, v - cy!)).toBeLessThan(2)
+      }
+    },
+  )
 })
