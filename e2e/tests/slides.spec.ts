@@ -278,6 +278,10 @@ test('bare skeleton along a line, a length against a scale and spots are marked,
   await expect(page.getByText(/^25 ± \d % of the line is bare$/)).toBeVisible()
   await keeper.press('Keep the measure')
   await expect(page.getByRole('listitem').filter({ hasText: '% of the line is bare' })).toBeVisible()
+  // The next line begins on tissue again, whatever the last one ended on.
+  await put(0.1, 0.4)
+  await put(0.5, 0.4)
+  await expect(page.getByText(/^0 ± 1 % of the line is bare$/)).toBeVisible()
   await page.getByText('a length against a scale').click()
   for (const x of [0.1, 0.3, 0.5, 0.55]) await put(x, 0.5)
   // A quarter of ten millimetres, by a hand on a screen.

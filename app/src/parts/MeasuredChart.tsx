@@ -104,7 +104,7 @@ export function MeasuredChart({
           ticks={times.length > 6 ? [times[0]!, times[times.length >> 1]!, times.at(-1)!] : times}
           tickFormatter={(ms: number) => dayText(ms, settings)}
         />
-        <YAxis {...AXIS} domain={[0, most ?? 'auto']} width={44} tickCount={5} />
+        <YAxis {...AXIS} domain={[0, most ?? (unit === '%' ? 100 : 'auto')]} width={44} tickCount={5} />
         {lines.map(({ id, label }, i) => (
           <Line
             {...STILL}

@@ -60,6 +60,8 @@ function Marks({ vesselId }: { readonly vesselId: string }) {
     setTool(next)
     setMarks([])
     setStretches([])
+    // Each line begins on tissue: what the last one ended on is not the next one's.
+    setOver('tissue')
     setScale([])
     setOutline([])
     setPressing('spots')
