@@ -186,14 +186,16 @@ export function DoserForm({
         </div>
       </Row>
       {perDay.trim() !== '' && address === undefined && device?.body.address === undefined && (
-        <DateTimeField
-          label="It has poured so since"
-          value={since ?? (changed ? localInput(nowMs, zone) : sinceText)}
-          onChange={setSince}
-          max={localInput(nowMs, zone)}
-          now={() => localInput(nowMs, zone)}
-          hint="From then on what it pours is counted in."
-        />
+        <div>
+          <DateTimeField
+            label="It has poured so since"
+            value={since ?? (changed ? localInput(nowMs, zone) : sinceText)}
+            onChange={setSince}
+            max={localInput(nowMs, zone)}
+            now={() => localInput(nowMs, zone)}
+            hint="From then on what it pours is counted in."
+          />
+        </div>
       )}
       {risePerMl !== null && (
         <Quiet>

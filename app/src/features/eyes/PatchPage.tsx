@@ -559,17 +559,19 @@ function Slot({
         />
       )}
       {open !== null && open.photoId === undefined && (
-        <DateTimeField
-          day
-          label={`${label}: taken on`}
-          value={localInput(open.takenMs, zone).slice(0, 10)}
-          min={dayOf(sinceMs, zone)}
-          max={dayOf(nowMs, zone)}
-          onChange={(day) => {
-            const ms = localMs(`${day}T12:00`, zone)
-            if (!Number.isNaN(ms) && ms > sinceMs - 12 * HOUR) onTaken(Math.max(sinceMs, Math.min(ms, nowMs)))
-          }}
-        />
+        <div>
+          <DateTimeField
+            day
+            label={`${label}: taken on`}
+            value={localInput(open.takenMs, zone).slice(0, 10)}
+            min={dayOf(sinceMs, zone)}
+            max={dayOf(nowMs, zone)}
+            onChange={(day) => {
+              const ms = localMs(`${day}T12:00`, zone)
+              if (!Number.isNaN(ms) && ms > sinceMs - 12 * HOUR) onTaken(Math.max(sinceMs, Math.min(ms, nowMs)))
+            }}
+          />
+        </div>
       )}
       {open !== null && open.photoId !== undefined && (
         <Quiet>Taken {whenText(open.takenMs, nowMs, record.settings)}</Quiet>
