@@ -6,7 +6,7 @@ import { createHash } from 'node:crypto'
 import license from 'rollup-plugin-license'
 import { defineConfig, type Plugin } from 'vite'
 
-/** Lists the build for the service worker, so that the whole application opens with the server stopped. */
+/** Writes version and list of the build into the service worker, so that the whole application opens with the server stopped. */
 function precacheList(): Plugin {
   const dist = fileURLToPath(new URL('./dist/', import.meta.url))
   return {
@@ -26,24 +26,46 @@ function precacheList(): Plugin {
       const assets = readdirSync(`${dist}assets`)
         .filter((name) => !name.endsWith('.map'))
         .sort()
-      const version = createHash('sha256').update(assets.join()).digest('hex').slice(0, 12)
+      const pages = ['index.html', 'rescue.html'].map((name) => readFileSync(`${dist}${name}`, 'utf8'))
+      const version = createHash('sha256')
+        .update([...assets, ...pages].join())
+        .digest('hex')
+        .slice(0, 12)
+      const urls = [
+        '/',
+        '/rescue',
+        '/mark.svg',
+        '/manifest.webmanifest',
+        ...readdirSync(`${dist}icons`).map((name) => `/icons/${name}`),
+        '/license.txt',
+        '/notices.txt',
+        ...assets.map((name) => `/assets/${name}`),
+      ]
+      const worker = readFileSync(`${dist}sw.js`, 'utf8')
       writeFileSync(
-        `${dist}precache.json`,
-        JSON.stringify({
-          version,
-          urls: [
-            '/',
-            '/rescue',
-            '/mark.svg',
-            '/license.txt',
-            '/notices.txt',
-            ...assets.map((name) => `/assets/${name}`),
-          ],
-        }),
+        `${dist}sw.js`,
+        worker.replace('__VERSION__', version).replace("['__URLS__']", JSON.stringify(urls)),
       )
     },
   }
 }
+
+/** The text's own letters are fetched with the page: lines that grow while a finger is on a button lose its press. */
+const lettersFirst = (): Plugin => ({
+  name: 'letters-first',
+  apply: 'build',
+  transformIndexHtml: {
+    order: 'post',
+    handler: (_html, { bundle }) =>
+      Object.keys(bundle ?? {})
+        .filter((name) => /hyperlegible-next-latin-wght-normal.*\.woff2$/.test(name))
+        .map((name) => ({
+          tag: 'link',
+          injectTo: 'head' as const,
+          attrs: { rel: 'preload', as: 'font', type: 'font/woff2', crossorigin: '', href: `/${name}` },
+        })),
+  },
+})
 
 /** Licences of everything that is built in, in a file that travels with the build. */
 const notices = (): Plugin => ({
@@ -57,6 +79,7 @@ export default defineConfig(() => ({
   root: fileURLToPath(new URL('.', import.meta.url)),
   plugins: [
     react(),
+    lettersFirst(),
     precacheList(),
     notices(),
     // The interface is in English; the other locales of the component library stay out of the bundle.

@@ -3,6 +3,7 @@ import '@fontsource-variable/atkinson-hyperlegible-mono/index.css'
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
+import { keepProgram } from './data/program.ts'
 import { paintedBy } from './data/photos.ts'
 import { DatabaseProvider } from './data/queries.tsx'
 import { GlobalStyle } from './design/theme.ts'
@@ -23,8 +24,4 @@ createRoot(document.getElementById('root')!).render(
   </StrictMode>,
 )
 
-if ('serviceWorker' in navigator && import.meta.env.PROD) {
-  // The build's own address changes the worker's, so that a new build is fetched and kept.
-  const build = new URL(import.meta.url).pathname.split('/').at(-1) ?? ''
-  void navigator.serviceWorker.register(`/sw.js?${build}`).catch(() => undefined)
-}
+if (import.meta.env.PROD) keepProgram()

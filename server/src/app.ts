@@ -10,11 +10,15 @@ export interface ServerOptions {
   /** Folder of the built application. */
   readonly folder: string
   /** Host names (without port) that a request may ask for. Loopback names by default. */
-  readonly allowedHosts?: readonly string[]
+  readonly allowedHosts?: readonly string[] | (() => readonly string[])
   /** Whether what is sent is squeezed, for a phone on the network. True by default. */
   readonly compressed?: boolean
   /** The local interface for devices; left out: there is none. */
   readonly devices?: Router
+  /** Hand-over between two devices; left out: there is none. */
+  readonly handover?: Router
+  /** Addresses under which a phone of this network reaches the application, for the page that hands over. */
+  readonly addresses?: () => readonly string[]
 }
 
 export const LOOPBACK_HOSTS: readonly string[] = ['localhost', '127.0.0.1', '[::1]']
@@ -30,12 +34,15 @@ export function createApp({
   allowedHosts = LOOPBACK_HOSTS,
   compressed = true,
   devices,
+  handover,
+  addresses = () => [],
 }: ServerOptions): Express {
   const app = express()
   app.disable('x-powered-by')
   app.use((request: Request, response: Response, next: NextFunction) => {
     // A page elsewhere could resolve its own name to 127.0.0.1; only names we were started under are answered.
-    if (allowedHosts.includes(hostName(request.headers.host))) return next()
+    const allowed = typeof allowedHosts === 'function' ? allowedHosts() : allowedHosts
+    if (allowed.includes(hostName(request.headers.host))) return next()
     response.status(421).type('text/plain').send('This server answers only under the address it printed.\n')
   })
   app.use((_request: Request, response: Response, next: NextFunction) => {
@@ -73,6 +80,11 @@ export function createApp({
   })
   if (compressed) app.use(compression())
   if (devices) app.use('/devices/api', devices)
+  if (handover) app.use('/handover/api', handover)
+  app.get('/addresses', (_request, response) => {
+    response.setHeader('Cache-Control', 'no-store')
+    response.json({ addresses: addresses() })
+  })
   app.get('/health', (_request, response) => {
     response.json({ ok: true, built: existsSync(join(folder, 'index.html')) })
   })

@@ -1,4 +1,5 @@
 // The rescue page: plain elements and no part of the application, so that a fault of ours cannot reach it.
+import { forgetProgram } from '../data/program.ts'
 import { forgetEstimates } from '../data/keptStore.ts'
 import { dayOf, defaultSettings } from '@brinvo/core'
 import { DATABASES, openKeyStore } from '../data/keyStore.ts'
@@ -115,6 +116,16 @@ async function draw() {
       true,
     ),
   ])
+  section(
+    '5. Fetch the program anew',
+    'For the day on which the application itself does not open. It is forgotten here and fetched from the laptop again; the record is not touched. The laptop must answer.',
+    [
+      button('Forget the kept program', async () => {
+        await forgetProgram()
+        return 'It is forgotten. Open the application: it is fetched anew.'
+      }),
+    ],
+  )
   const back = element('a', 'Open the application')
   back.href = '/'
   main.append(back)

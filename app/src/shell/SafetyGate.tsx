@@ -3,11 +3,13 @@ import { instantOf } from '@brinvo/core'
 import type { ReactNode } from 'react'
 import { useActions, useRecord } from '../data/queries.tsx'
 import { SafetyWords } from '../design/SafetyWords.tsx'
+import { useNotice } from './Notices.tsx'
 import { Button, Page, Row, Stack, Tray } from '../design/primitives.tsx'
 
 export function SafetyGate({ children }: { children: ReactNode }) {
   const { record } = useRecord()
   const { saveSettings } = useActions()
+  const notice = useNotice()
   if (record.settings.safetyReadAt !== undefined) return children
   return (
     <Page>
@@ -18,7 +20,11 @@ export function SafetyGate({ children }: { children: ReactNode }) {
           <Row>
             <Button
               look="main"
-              onPress={() => void saveSettings({ ...record.settings, safetyReadAt: instantOf(Date.now()) })}
+              onPress={() => {
+                saveSettings({ ...record.settings, safetyReadAt: instantOf(Date.now()) }).catch((cause: unknown) =>
+                  notice({ text: (cause as Error).message, tone: 'failed' }),
+                )
+              }}
             >
               I have read this
             </Button>

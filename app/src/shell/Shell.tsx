@@ -12,6 +12,8 @@ import { NoticeProvider } from './Notices.tsx'
 import { PlansProvider, useThePlans } from './PlansContext.tsx'
 import { Shelf } from './Shelf.tsx'
 import { SafetyGate } from './SafetyGate.tsx'
+import { ProgramLine } from './ProgramLine.tsx'
+import { TopLine } from './TopLine.tsx'
 import { useWayBack } from './wayBack.ts'
 
 /** Only for a house with devices: it is fetched when the first view stands. */
@@ -91,35 +93,6 @@ const Places = styled.nav`
     padding: 0 6px max(4px, env(safe-area-inset-bottom));
     a {
       min-height: 52px;
-    }
-  }
-`
-const DemoLine = styled.div`
-  background: var(--caution-tint);
-  border-bottom: 1px solid var(--hairline);
-  padding: 0 28px;
-  display: flex;
-  flex-wrap: wrap;
-  button {
-    min-height: 36px;
-    padding: 4px 0;
-  }
-  align-items: center;
-  justify-content: space-between;
-  gap: 0 16px;
-  font-size: 14px;
-  i {
-    font-style: normal;
-  }
-  /* One line of a phone: what matters of it. */
-  ${NARROW} {
-    padding: 0 14px;
-    i {
-      position: absolute;
-      clip-path: inset(50%);
-      width: 1px;
-      height: 1px;
-      overflow: hidden;
     }
   }
 `
@@ -245,8 +218,9 @@ function Frame() {
           </NavLink>
         ))}
       </Places>
+      <ProgramLine />
       {mode === 'demo' && (
-        <DemoLine>
+        <TopLine>
           <span>
             <strong>Demonstration.</strong> <i>Invented tanks, real computation. </i>Nothing here is yours.
           </span>
@@ -261,10 +235,10 @@ function Frame() {
               <i>Leave it and open </i>my own record
             </span>
           </Button>
-        </DemoLine>
+        </TopLine>
       )}
       {mode === 'look' && (
-        <DemoLine>
+        <TopLine>
           <span>
             <strong>A backup, looked into.</strong> <i>Whatever you press here changes this copy alone. </i>Your record
             is as it was.
@@ -279,15 +253,15 @@ function Frame() {
           >
             <span>Back to my record</span>
           </Button>
-        </DemoLine>
+        </TopLine>
       )}
       {/* Whoever was sent here for one thing finds the way back to what needed it. */}
       {back !== null && !/\/(new|edit)$/.test(location.pathname) && (
-        <DemoLine>
+        <TopLine>
           <Link to={back} style={{ minHeight: 44, display: 'flex', alignItems: 'center', fontWeight: 650 }}>
             Back to what brought you here
           </Link>
-        </DemoLine>
+        </TopLine>
       )}
       {/* Which page this is, and the time that everything on it is told for. */}
       <main id="place" tabIndex={-1} style={{ outline: 'none' }} data-path={location.pathname} data-as-of={nowMs}>

@@ -3,6 +3,7 @@ import { Router, type NextFunction, type Request, type Response } from 'express'
 import express from 'express'
 import type { DeviceHub } from './hub.ts'
 import { HubRefusal, SORTS, type Sort } from './hub.ts'
+import { foreignPage } from '../ownPage.ts'
 import type { Pairing } from './pairing.ts'
 
 const ID = /^[a-z0-9][a-z0-9-]{1,59}$/
@@ -19,14 +20,9 @@ const isLoopback = (address: string | undefined): boolean =>
 
 /** Requests that a browser made for another page are refused, whatever they carry. */
 function ownPageOnly(request: Request, response: Response, next: NextFunction): void {
-  const { origin, host } = request.headers
-  const site = request.headers['sec-fetch-site']
-  const foreign =
-    (origin !== undefined && origin !== `http://${host}` && origin !== `https://${host}`) ||
-    (site !== undefined && site !== 'same-origin' && site !== 'none')
   if (!isLoopback(request.socket.remoteAddress))
     response.status(403).json({ problem: 'Devices speak over this machine only.' })
-  else if (foreign) response.status(403).json({ problem: 'No other page may speak to devices.' })
+  else if (foreignPage(request)) response.status(403).json({ problem: 'No other page may speak to devices.' })
   else next()
 }
 

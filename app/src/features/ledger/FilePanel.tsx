@@ -8,7 +8,6 @@ import {
   picturesToThin,
   readSitterFile,
   recordOf,
-  type Joined,
   type PhotoEntry,
   type SitterCame,
   MAX_FILE_BYTES,
@@ -32,6 +31,8 @@ import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { WhatJoins } from './WhatJoins.tsx'
+import { useTakeIn } from './useTakeIn.ts'
 import { files } from '../../workers/client.ts'
 import type { Opened } from '../../workers/openFile.ts'
 
@@ -262,7 +263,8 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
   const { record } = useRecord()
   const { mode, open: show } = useDatabase()
   const navigate = useNavigate()
-  const { replaceAll, join } = useActions()
+  const { replaceAll } = useActions()
+  const takeIn = useTakeIn()
   const { nowMs } = useThePlans()
   const client = useQueryClient()
   const notice = useNotice()
@@ -311,20 +313,7 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
     }
   }
   const joinIt = async () => {
-    if (!theirs) return
-    try {
-      const store = photosOf(mode)
-      for (const [id, picture] of looked.photos) await store.put(id, picture)
-      const joined = await join(theirs)
-      await client.invalidateQueries({ queryKey: ['kept', mode] })
-      onDone()
-      notice({
-        text: `Joined. ${cameWords(joined.cameEntries.length, joined.cameDocuments.length)} came in. The record before is kept beside the ledger until the next import.`,
-        tone: 'done',
-      })
-    } catch (cause) {
-      notice({ text: (cause as Error).message, tone: 'failed' })
-    }
+    if (theirs && (await takeIn(theirs, looked.photos))) onDone()
   }
   const title = (id: string) =>
     report.file?.registers.flatMap((document) =>
@@ -496,37 +485,6 @@ function FromSitter({ came, onDone }: { readonly came: SitterCame; readonly onDo
 function jpegOf(data: string): Blob {
   const bytes = Uint8Array.from(atob(data.slice(data.indexOf(',') + 1)), (letter) => letter.charCodeAt(0))
   return new Blob([bytes], { type: 'image/jpeg' })
-}
-
-/** What a joining brings, stays and leaves to be settled. */
-function WhatJoins({ joined }: { readonly joined: Joined }) {
-  const { cameEntries, cameDocuments, onlyHere, conflicts, notices } = joined
-  return (
-    <Stack $gap={6}>
-      <p>
-        {cameEntries.length + cameDocuments.length === 0
-          ? 'Nothing in it is new here. '
-          : `Coming in: ${cameWords(cameEntries.length, cameDocuments.length).toLowerCase()}. `}
-        {onlyHere > 0
-          ? `${sentenceCase(plural(onlyHere, 'entry', 'entries'))} only here ${onlyHere === 1 ? 'stays' : 'stay'}. `
-          : ''}
-        Settings stay as they are on this device. One press takes it back.
-      </p>
-      {conflicts.length > 0 && (
-        <p>
-          {sentenceCase(plural(conflicts.length, 'thing was', 'things were'))} changed on both sides: you settle them
-          beside the ledger.
-        </p>
-      )}
-      {notices.length > 0 && (
-        <ul style={{ display: 'grid', gap: 6, maxHeight: 220, overflow: 'auto' }}>
-          {notices.map(({ words }) => (
-            <li key={words}>{words}</li>
-          ))}
-        </ul>
-      )}
-    </Stack>
-  )
 }
 
 /** The record before the last import, and values that could not be read: both a press away. */

@@ -22,6 +22,7 @@ import { useLog, type LogKind } from '../../shell/LogContext.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { BackupPanel } from './BackupPanel.tsx'
 import { FilePanel } from './FilePanel.tsx'
+import { HandOverPanel } from './HandOverPanel.tsx'
 import { JoinPanel } from './JoinPanel.tsx'
 
 const List = styled.ol`
@@ -165,6 +166,7 @@ export function LedgerPage() {
       </Stack>
       <Stack $gap={14}>
         <FilePanel />
+        <HandOverPanel />
         <BackupPanel />
         <WipePanel />
       </Stack>

@@ -5,7 +5,8 @@ import { browserZone } from '../../data/database.ts'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
-import { useState } from 'react'
+import { installProgram, missingHere, onProgram, programNow } from '../../data/program.ts'
+import { useState, useSyncExternalStore } from 'react'
 
 const zones = (): string[] => {
   const supported =
@@ -170,6 +171,7 @@ export function SettingsPage() {
           )}
         </Stack>
       </Tray>
+      <OnThisDevice />
       <Tray>
         <Stack>
           <h2>Safety and record</h2>
@@ -186,5 +188,49 @@ export function SettingsPage() {
         </Stack>
       </Tray>
     </Page>
+  )
+}
+
+/** What this browser gives to the program, and what it does not. */
+function OnThisDevice() {
+  const program = useSyncExternalStore(onProgram, programNow)
+  const missing = missingHere(program)
+  return (
+    <Tray id="missing">
+      <Stack $gap={8}>
+        <h2>On this device</h2>
+        {missing.length === 0 ? (
+          <Quiet>
+            {program.kept
+              ? 'It opens without a network, from this browser’s own keep.'
+              : 'It is being kept in this browser, so that it opens without a network.'}
+          </Quiet>
+        ) : (
+          <>
+            <p>
+              {window.isSecureContext
+                ? 'This browser does not give everything:'
+                : 'This page came over a connection that the browser does not trust. So these are missing:'}
+            </p>
+            <ul style={{ display: 'grid', gap: 4, listStyle: 'disc', paddingLeft: 20 }}>
+              {missing.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+            {!window.isSecureContext && (
+              <Quiet>
+                The laptop, started with <code>npm run demo -- --lan</code>, prints an address that tells this phone how
+                to trust it.
+              </Quiet>
+            )}
+          </>
+        )}
+        {program.offered && (
+          <Row>
+            <Button onPress={() => void installProgram()}>Put it among the programs of this device</Button>
+          </Row>
+        )}
+      </Stack>
+    </Tray>
   )
 }
