@@ -39,6 +39,9 @@ import type { Opened } from '../../workers/openFile.ts'
 /** A file that cannot be opened within this is not taken: it would hold up the page as well, ms. */
 const PATIENCE_MS = 30_000
 
+/** So many lines of a broken file are shown; a list of fifty thousand stands in its own way. */
+const MOST_TOLD = 100
+
 interface Looked {
   readonly name: string
   readonly text: string
@@ -241,11 +244,12 @@ function Problems({ looked, busy, onLeaveOut }: { looked: Looked; busy: boolean;
         {report.problems.length > 1 ? 'These lines are not sound:' : single ? 'This line is not sound:' : ''}
       </p>
       <ul style={{ display: 'grid', gap: 4, maxHeight: 320, overflow: 'auto' }}>
-        {report.problems.map((problem) => (
+        {report.problems.slice(0, MOST_TOLD).map((problem) => (
           <li key={problem.where + problem.message}>
             <strong>{problem.where}</strong>: {problem.message}
           </li>
         ))}
+        {report.problems.length > MOST_TOLD && <li>and {report.problems.length - MOST_TOLD} more</li>}
       </ul>
       {single && (
         <Row>
