@@ -211,3 +211,38 @@ test('a phone that took the authority in has a trusted connection, and no other 
   await phone.close()
   rmSync(state, { recursive: true })
 })
+
+test('a full store says so, leads to where room is made, and what was typed is saved then', async ({ page }) => {
+  // A store that is full until something is let go.
+  await page.addInitScript(() => {
+    const { put, clear } = IDBObjectStore.prototype
+    const full = () => localStorage.getItem('test-full') === 'yes'
+    IDBObjectStore.prototype.put = function (...args) {
+      if (full()) throw new DOMException('no room', 'QuotaExceededError')
+      return put.apply(this, args)
+    }
+    IDBObjectStore.prototype.clear = function () {
+      localStorage.removeItem('test-full')
+      return clear.apply(this)
+    }
+  })
+  const keeper = new Keeper(page, '2027-03-01T18:00:00Z')
+  await keeper.begin()
+  await keeper.vessel('Reef', { cm: [90, 45, 50], water: 'Marine', use: /Display/ })
+  await keeper.go('/ledger')
+  await page.evaluate(() => localStorage.setItem('test-full', 'yes'))
+  await page.keyboard.press('l')
+  const dialog = page.getByRole('dialog')
+  await dialog.getByText('Note', { exact: true }).first().click()
+  await dialog.getByRole('textbox', { name: /note/i }).first().fill('the note that must not be lost')
+  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText(/This browser has no room left/).first()).toBeVisible()
+  await dialog.getByRole('button', { name: 'Make room' }).click()
+  const room = page.getByRole('dialog', { name: 'Make room' })
+  await room.getByRole('button', { name: 'Let go what can be made again' }).click()
+  await expect(page.getByText(/all of it can be made again/)).toBeVisible()
+  await room.getByRole('button', { name: 'Close' }).click()
+  await expect(dialog.getByRole('textbox', { name: /note/i }).first()).toHaveValue('the note that must not be lost')
+  await dialog.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('listitem').filter({ hasText: 'the note that must not be lost' })).toBeVisible()
+})

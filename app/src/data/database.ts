@@ -1,6 +1,7 @@
 // Which record is open: the keeper's own, the demonstration or a backup that is looked into, each in its own database.
 import { dayOf, defaultSettings, type Settings } from '@brinvo/core'
 import { DATABASES, openKeyStore, type Mode } from './keyStore.ts'
+import { newestIn } from './newest.ts'
 import { browserChannel, browserLock, createRepository, type Repository } from './repository.ts'
 
 const MODE_KEY = 'brinvo-mode'
@@ -23,6 +24,8 @@ export function repositoryOf(mode: Mode): Repository {
       lock: browserLock(),
       channel: browserChannel(database),
       freshSettings,
+      // Only what cannot be made again is kept twice.
+      ...(mode === 'keeper' ? { newest: newestIn(() => localStorage) } : {}),
     })
     repositories.set(mode, repository)
   }

@@ -44,3 +44,8 @@ export function openKeyStore(database: string): KeyStore {
     keys: () => store.keys(),
   }
 }
+
+/** Empties a database at one stroke; that needs no room. */
+export async function emptyDatabase(database: string): Promise<void> {
+  await localforage.createInstance({ name: database, storeName: 'record', driver: [localforage.INDEXEDDB] }).clear()
+}

@@ -26,10 +26,9 @@ import {
 import { queryOptions, useQueries, useQuery, useQueryClient } from '@tanstack/react-query'
 import { createContext, use, useCallback, useEffect, useMemo, useState, type ReactNode } from 'react'
 import { keptEstimate } from './keptEstimates.ts'
-import { forgetEstimates } from './keptStore.ts'
 import { v7 } from 'uuid'
 import { compute } from '../workers/client.ts'
-import { photosOf } from './photos.ts'
+import { emptyAll, finishEmptying } from './wiping.ts'
 import { prepareDemo, repositoryOf, storeMode, storedMode } from './database.ts'
 import type { Mode } from './keyStore.ts'
 import { CAME_IN, type CameIn, type Repository } from './repository.ts'
@@ -67,6 +66,7 @@ const recordQuery = (mode: Mode, repository: Repository) =>
   queryOptions({
     queryKey: ['record', mode],
     queryFn: async () => {
+      await finishEmptying(repository, mode)
       if (mode === 'demo') await prepareDemo(repository, Date.now())
       return repository.load()
     },
@@ -350,6 +350,12 @@ export function useActions() {
         await client.invalidateQueries({ queryKey: ['came-in', mode] })
         return joined
       },
+      /** The newest entries of a record that was lost join this one. */
+      async putLostBack() {
+        const joined = await written(() => repository.putLostBack(Date.now()))
+        client.setQueryData(key, joined.record)
+        await client.invalidateQueries({ queryKey: ['came-in', mode] })
+      },
       async undoReplace() {
         await repository.undoReplace()
         await repository.setFact(CAME_IN, '')
@@ -357,9 +363,7 @@ export function useActions() {
         await client.invalidateQueries({ queryKey: key })
       },
       async wipe(settings: Settings) {
-        await repository.wipe(settings)
-        await forgetEstimates()
-        await photosOf(mode).clear()
+        await emptyAll(repository, mode, settings)
         // An emptied demonstration stays empty until somebody opens it anew.
         await touch()
         await client.invalidateQueries({ queryKey: key })

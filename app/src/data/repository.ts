@@ -19,6 +19,7 @@ import {
   type Settings,
 } from '@brinvo/core'
 import type { KeyStore } from './keyStore.ts'
+import type { Newest, NewestAct } from './newest.ts'
 
 /** Released key names; frozen. */
 const MANIFEST = 'manifest'
@@ -59,6 +60,10 @@ interface Kept {
 export const CAME_IN = 'came-in'
 /** So many of them are marked one by one. */
 const MOST_MARKED = 2000
+/** What the record was read back with after this long is on the disk, ms. */
+const SETTLED_MS = 60_000
+/** Which record an act was written to. */
+const homeOf = ({ facts, generation }: Manifest): string => `${facts['born'] ?? ''}/${generation}`
 export interface CameIn {
   readonly at: string
   readonly entries: readonly string[]
@@ -90,16 +95,14 @@ export class StorageError extends Error {
   }
 }
 
+/** What a full store says first; the notice that shows it leads to where room is made. */
+export const NO_ROOM = 'This browser has no room left for the record.'
 /** Turns a browser's storage failure into a sentence. */
 export function storageError(cause: unknown): StorageError {
   if (cause instanceof StorageError) return cause
   const name = (cause as { name?: string } | null)?.name ?? ''
   if (name === 'QuotaExceededError') {
-    return new StorageError(
-      'full',
-      'This browser has no room left for the record. What you typed is still here: export the record, free some space, then save again.',
-      { cause },
-    )
+    return new StorageError('full', `${NO_ROOM} What you typed is still here: make room, then save again.`, { cause })
   }
   return new StorageError(
     'unavailable',
@@ -166,6 +169,11 @@ export interface Repository {
   undoReplace(): Promise<void>
   dropPrevious(): Promise<void>
   wipe(settings: Settings): Promise<void>
+  /** The newest entries of a record that is not here any more, such as one that the browser lost. */
+  lost(): Promise<{ readonly entries: number; readonly sinceMs: number } | null>
+  /** They join the record that is open. */
+  putLostBack(nowMs: number): Promise<Joined>
+  dropLost(): Promise<void>
   /** Values set aside because they could not be read. */
   aside(): Promise<readonly Aside[]>
   dropAside(): Promise<void>
@@ -182,6 +190,8 @@ export interface RepositoryOptions {
   readonly channel: Channel
   /** Settings of a record that does not exist yet. */
   readonly freshSettings: () => Settings
+  /** Where the newest acts are kept a second time, if anywhere. */
+  readonly newest?: Newest
   /** How long a store may be silent before the keeper is told, ms. */
   readonly patienceMs?: number
 }
@@ -209,6 +219,7 @@ export function createRepository({
   lock,
   channel,
   freshSettings,
+  newest,
   patienceMs = 20_000,
 }: RepositoryOptions): Repository {
   const manifest = async (): Promise<Manifest> => {
@@ -218,7 +229,15 @@ export function createRepository({
     } catch (cause) {
       throw storageError(cause)
     }
-    if (!found) return { schemaVersion: SCHEMA_VERSION, generation: 1, segments: 0, facts: {}, checked: SCHEMA_VERSION }
+    if (!found)
+      return {
+        schemaVersion: SCHEMA_VERSION,
+        generation: 1,
+        segments: 0,
+        // Told apart from a record of the same browser that was lost.
+        facts: { born: String(Date.now()) },
+        checked: SCHEMA_VERSION,
+      }
     const known = isManifest(found) ? found : await mendManifest(found)
     if (known.schemaVersion > SCHEMA_VERSION) {
       throw new StorageError(
@@ -452,21 +471,104 @@ export function createRepository({
         : {}),
     } satisfies Manifest)
     await clearGenerationsBut(kept ? [generation, current.generation] : [generation])
+    forgetNewest(current)
     seen = null
+  }
+  /** What a record holds that is kept apart, or was joined, is not kept a second time; of one that was lost it stays. */
+  const forgetNewest = (of: Manifest): void =>
+    newest?.drop((newest?.all() ?? []).filter(({ home }) => home === homeOf(of)).map(({ actId }) => actId))
+
+  /** Acts of the second copy that are old enough and stand in the record are let go; those that it lost are put back. */
+  const compareNewest = async (current: Manifest, record: KeeperRecord): Promise<boolean> => {
+    const acts = newest?.all() ?? []
+    if (acts.length === 0 || (await store.get(MANIFEST)) === null) return false
+    const nowMs = Date.now()
+    const own = acts.filter(({ home }) => home === homeOf(current))
+    const entries = new Set(record.entries.map(({ id }) => id))
+    const revisions = new Map(documentsOf(record).map(({ register, id, revision }) => [`${register}/${id}`, revision]))
+    const lost = own.filter(
+      (act) =>
+        act.entries.some(({ id }) => !entries.has(id)) ||
+        act.documents.some(({ register, id, revision }) => (revisions.get(`${register}/${id}`) ?? 0) < revision),
+    )
+    const gone = new Set(lost.map(({ actId }) => actId))
+    newest?.drop(
+      own.filter(({ actId, atMs }) => !gone.has(actId) && nowMs - atMs > SETTLED_MS).map(({ actId }) => actId),
+    )
+    if (lost.length === 0) return false
+    await locked(async () => {
+      let now = await begin()
+      for (const { documents, entries: list } of lost) {
+        try {
+          await validate(documents, list)
+        } catch {
+          continue
+        }
+        now = await apply(now, { documents, entries: list.filter(({ id }) => !entries.has(id)) })
+      }
+      const back = lost.flatMap(({ entries: list }) => list.map(({ id }) => id).filter((id) => !entries.has(id)))
+      const came: CameIn = {
+        at: new Date(nowMs).toISOString(),
+        entries: back,
+        documents: lost.flatMap(({ documents }) => documents.map(({ register, id }) => `${register}/${id}`)),
+        notices: [
+          'The storage of this browser had lost them when it last ended; they were put back from their second copy.',
+        ],
+      }
+      await write(MANIFEST, { ...now, facts: { ...now.facts, [CAME_IN]: JSON.stringify(came) } })
+      await write(countKey(now.generation), (await countOf(now.generation)) + 1)
+      seen = null
+    })
+    return true
+  }
+  /** Acts of the second copy that were written to a record which is not the open one, such as one that the browser lost. */
+  const strangers = async (): Promise<readonly NewestAct[]> => {
+    const stored = await store.get(MANIFEST)
+    const home = stored === null ? null : homeOf(await manifest())
+    return (newest?.all() ?? []).filter((act) => act.home !== home)
+  }
+
+  const loadWhole = async (current: Manifest): Promise<KeeperRecord> => {
+    // Written by an older program: every value is held against this version's schema once.
+    if (current.schemaVersion < SCHEMA_VERSION || current.checked !== SCHEMA_VERSION) {
+      const { record } = await loadNow(true)
+      if (await store.get(MANIFEST)) await write(MANIFEST, { ...(await manifest()), checked: SCHEMA_VERSION })
+      return record
+    }
+    return (await loadNow(false)).record
   }
 
   const repository: Repository = {
     async load() {
       const current = await answering(manifest(), patienceMs)
-      // Written by an older program: every value is held against this version's schema once.
-      if (current.schemaVersion < SCHEMA_VERSION || current.checked !== SCHEMA_VERSION) {
-        const { record } = await loadNow(true)
-        if (await store.get(MANIFEST)) await write(MANIFEST, { ...(await manifest()), checked: SCHEMA_VERSION })
-        return record
-      }
-      return (await loadNow(false)).record
+      const found = await loadWhole(current)
+      return (await compareNewest(current, found)) ? (await loadNow(false)).record : found
     },
 
+    async lost() {
+      const acts = await strangers()
+      const entries = acts.flatMap((act) => act.entries)
+      return acts.length === 0 ? null : { entries: entries.length, sinceMs: Math.min(...acts.map(({ atMs }) => atMs)) }
+    },
+    async putLostBack(nowMs) {
+      const acts = await strangers()
+      const latest = new Map<string, RegisterDocument>()
+      for (const document of acts.flatMap(({ documents }) => documents))
+        latest.set(`${document.register}/${document.id}`, document)
+      const joined = await repository.join(
+        recordOf(
+          freshSettings(),
+          [...latest.values()],
+          acts.flatMap(({ entries }) => entries),
+        ),
+        nowMs,
+      )
+      newest?.drop(acts.map(({ actId }) => actId))
+      return joined
+    },
+    async dropLost() {
+      newest?.drop((await strangers()).map(({ actId }) => actId))
+    },
     async inspect() {
       const { apart } = await locked(() => loadNow(true))
       if (apart > 0) channel.post()
@@ -501,6 +603,7 @@ export function createRepository({
         const applied = await apply(current, { documents, entries })
         await write(countKey(current.generation), count + 1)
         await store.remove(own)
+        newest?.keep({ actId, home: homeOf(current), atMs: Date.now(), documents, entries })
         await seal(applied)
         const next = recordOf(record.settings, [...documentsOf(record), ...documents], [...record.entries, ...entries])
         carryActive(record.entries, next.entries, entries)
@@ -580,6 +683,7 @@ export function createRepository({
             entries: seen?.record.entries.length ?? 0,
           },
         } satisfies Manifest)
+        forgetNewest(current)
         seen = null
       })
       channel.post()
@@ -594,19 +698,34 @@ export function createRepository({
 
     async wipe(settings) {
       await locked(async () => {
-        // Nothing is written before room is made: a full store can be emptied too.
         const { facts, generation } = await manifest()
-        await clearGenerationsBut([])
-        for (const key of await store.keys()) if (key.startsWith(ASIDE)) await store.remove(key)
-        await store.remove(MANIFEST)
-        await write(settingsKey(generation + 1), settings)
-        await write(MANIFEST, {
+        const empty: Manifest = {
           schemaVersion: SCHEMA_VERSION,
           generation: generation + 1,
           segments: 0,
           facts,
           checked: SCHEMA_VERSION,
-        } satisfies Manifest)
+        }
+        // One write turns to an empty record; what was, is cleared behind it. A full store refuses that write: then room is
+        // made first.
+        const turn = async () => {
+          await write(settingsKey(empty.generation), settings)
+          await write(MANIFEST, empty)
+        }
+        let turned = true
+        try {
+          await turn()
+        } catch (cause) {
+          if (!(cause instanceof StorageError) || cause.kind !== 'full') throw cause
+          turned = false
+        }
+        await clearGenerationsBut(turned ? [empty.generation] : [])
+        for (const key of await store.keys()) if (key.startsWith(ASIDE)) await store.remove(key)
+        if (!turned) {
+          await store.remove(MANIFEST)
+          await turn()
+        }
+        newest?.drop(newest.all().map(({ actId }) => actId))
         seen = null
       })
       channel.post()

@@ -7,6 +7,7 @@ import { Stack } from '../design/primitives.tsx'
 import { preferencesOf } from '../design/words.ts'
 import type { Asking } from './useAct.ts'
 import { useTold } from './useTold.ts'
+import { Failure } from './Failure.tsx'
 
 const grave = (level: RefusalLevel) => level === 'forbid' || level === 'block'
 const Item = styled.li<{ $level: RefusalLevel }>`
@@ -111,10 +112,6 @@ export const Asked = ({
       {...(temperature === undefined ? {} : { temperature })}
       {...(onTemperature ? { onTemperature } : {})}
     />
-    {asking.failure !== null && (
-      <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
-        {asking.failure}
-      </p>
-    )}
+    <Failure words={asking.failure} />
   </>
 )

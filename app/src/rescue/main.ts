@@ -1,6 +1,6 @@
 // The rescue page: plain elements and no part of the application, so that a fault of ours cannot reach it.
 import { forgetProgram } from '../data/program.ts'
-import { forgetEstimates } from '../data/keptStore.ts'
+import { emptyAll } from '../data/wiping.ts'
 import { dayOf, defaultSettings } from '@brinvo/core'
 import { DATABASES, openKeyStore } from '../data/keyStore.ts'
 import { browserChannel, browserLock, createRepository } from '../data/repository.ts'
@@ -109,8 +109,7 @@ async function draw() {
     button(
       'Empty the record',
       async () => {
-        await repository.wipe(freshSettings())
-        await forgetEstimates()
+        await emptyAll(repository, 'keeper', freshSettings())
         return 'The record is empty. Open the application and import a file, or begin anew.'
       },
       true,

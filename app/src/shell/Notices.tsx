@@ -5,6 +5,7 @@ import { useLocation } from 'react-router'
 import { styled } from 'styled-components'
 import { useActions } from '../data/queries.tsx'
 import { Button } from '../design/primitives.tsx'
+import { MakeRoom } from '../parts/Failure.tsx'
 import { NARROW } from '../design/theme.ts'
 
 interface Notice {
@@ -75,6 +76,7 @@ export function NoticeProvider({ children }: { children: ReactNode }) {
           <Bar $tone={notice.tone}>
             <span>{notice.text}</span>
             <span style={{ display: 'flex', gap: 4 }}>
+              {notice.tone === 'failed' && <MakeRoom words={notice.text} />}
               {notice.undo && (
                 <Button look="plain" onPress={() => void undo(notice.undo!)}>
                   Undo

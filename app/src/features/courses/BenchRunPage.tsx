@@ -42,6 +42,7 @@ import { Clock, clockText, Thumb } from './bench.tsx'
 import { Counter, countError, countOf } from './Counter.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
 import { useUnits } from '../../parts/useUnits.ts'
+import { Failure } from '../../parts/Failure.tsx'
 
 const Do = styled.p`
   font-size: clamp(20px, 3.2vw, 26px);
@@ -610,7 +611,7 @@ function InHand({
         )}
         {fault !== null && <Quiet>{fault}</Quiet>}
         {!unasked && <Refusals refusals={asking.spoken} override={asking.override} onOverride={asking.setOverride} />}
-        {asking.failure !== null && <p role="alert">{asking.failure}</p>}
+        <Failure words={asking.failure} />
         <Thumb>
           <Button
             look="main"

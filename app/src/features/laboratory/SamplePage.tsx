@@ -34,6 +34,7 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { LeftOut, Scroll, TableOpener, useOpenTable } from '../../parts/tableParts.tsx'
 import { STAGE_WORDS } from './LaboratoryPage.tsx'
+import { Failure } from '../../parts/Failure.tsx'
 
 const DAY = 86_400_000
 const Rows = styled(Scroll)`
@@ -304,7 +305,7 @@ function TakeIt({
         <Quiet>{asking.answer.preview.lines.join(' ')}</Quiet>
         <Refusals refusals={asking.spoken} override={asking.override} onOverride={asking.setOverride} />
         {asking.answer.problem !== null && <p>{asking.answer.problem}</p>}
-        {asking.failure !== null && <p role="alert">{asking.failure}</p>}
+        <Failure words={asking.failure} />
         <Row>
           <Button
             look="main"

@@ -2,6 +2,7 @@
 // much room there is, and a folder that gets a copy a day.
 import { copyDue } from '@brinvo/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
 import {
   canChooseFolder,
   chooseFolder,
@@ -16,11 +17,10 @@ import { photosOf } from '../../data/photos.ts'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { plural, sentenceCase, whenText } from '../../design/words.ts'
+import { bytesText } from '../../parts/bytesText.ts'
+import { RoomDialog } from '../../parts/RoomDialog.tsx'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
-
-const megabytes = (bytes: number): string => `${(bytes / 1048576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`
-const room = (bytes: number): string => (bytes > 2e9 ? `${(bytes / 1073741824).toFixed(0)} GB` : megabytes(bytes))
 
 export const BACKUP_KEY = ['backups'] as const
 
@@ -30,6 +30,7 @@ export function BackupPanel() {
   const { nowMs } = useThePlans()
   const notice = useNotice()
   const client = useQueryClient()
+  const [making, setRoom] = useState(false)
   const { data } = useQuery({
     queryKey: [...BACKUP_KEY, record.entries.length],
     queryFn: async () => {
@@ -147,11 +148,17 @@ export function BackupPanel() {
         )}
         {kept === true && <Quiet>The browser promised to keep the record.</Quiet>}
         {estimate?.usage !== undefined && estimate.quota !== undefined && (
-          <Quiet>
-            {sentenceCase(`${megabytes(estimate.usage)} used here`)},{' '}
-            {room(Math.max(0, estimate.quota - estimate.usage))} left.
-          </Quiet>
+          <Row>
+            <Quiet>
+              {sentenceCase(`${bytesText(estimate.usage)} used here`)},{' '}
+              {bytesText(Math.max(0, estimate.quota - estimate.usage))} left.
+            </Quiet>
+            <Button look="bare" onPress={() => setRoom(true)}>
+              Make room
+            </Button>
+          </Row>
         )}
+        {making && <RoomDialog onClose={() => setRoom(false)} />}
       </Stack>
     </Tray>
   )

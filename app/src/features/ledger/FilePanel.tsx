@@ -31,6 +31,7 @@ import { OutAsTable } from '../../parts/OutAsTable.tsx'
 import { saveFile } from '../../parts/saveFile.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
+import { bytesText } from '../../parts/bytesText.ts'
 import { WhatJoins } from './WhatJoins.tsx'
 import { useTakeIn } from './useTakeIn.ts'
 import { files } from '../../workers/client.ts'
@@ -61,8 +62,6 @@ async function open(text: string, leaveOut: boolean): Promise<Opened> {
     )
   }
 }
-
-const megabytes = (bytes: number): string => `${(bytes / 1048576).toFixed(bytes < 10_485_760 ? 1 : 0)} MB`
 
 /** How much the pictures weigh, and a press that thins out long series. */
 function PicturesKept() {
@@ -98,11 +97,11 @@ function PicturesKept() {
     <>
       <Row>
         <Quiet>
-          {plural(photos.length, 'picture')}, {megabytes(bytes(photos))}.
+          {plural(photos.length, 'picture')}, {bytesText(bytes(photos))}.
         </Quiet>
         {going.length > 0 && (
           <Button onPress={() => setAsking(true)}>
-            Thin them out: {going.length} may go, {megabytes(bytes(going))}
+            Thin them out: {going.length} may go, {bytesText(bytes(going))}
           </Button>
         )}
       </Row>
@@ -495,14 +494,18 @@ function jpegOf(data: string): Blob {
 function Kept() {
   const { record } = useRecord()
   const { mode, repository } = useDatabase()
-  const { undoReplace } = useActions()
+  const { undoReplace, putLostBack } = useActions()
   const { nowMs } = useThePlans()
   const client = useQueryClient()
   const notice = useNotice()
   const key = ['kept', mode]
   const { data } = useQuery({
     queryKey: key,
-    queryFn: async () => ({ previous: await repository.previous(), aside: await repository.aside() }),
+    queryFn: async () => ({
+      previous: await repository.previous(),
+      aside: await repository.aside(),
+      lost: await repository.lost(),
+    }),
     networkMode: 'always',
     retry: false,
   })
@@ -516,9 +519,34 @@ function Kept() {
     }
   }
   if (!data) return null
-  const { previous, aside } = data
+  const { previous, aside, lost } = data
   return (
     <>
+      {lost !== null && (
+        <Tray $tone="caution" role="region" aria-label="Kept twice">
+          <Stack $gap={6}>
+            <strong>
+              {sentenceCase(plural(lost.entries, 'entry', 'entries'))} of a record that is not here any more{' '}
+              {lost.entries === 1 ? 'is' : 'are'} kept a second time.
+            </strong>
+            <Quiet>
+              The browser may have lost the record itself. Import your last copy first; then these, written since{' '}
+              {whenText(lost.sinceMs, nowMs, record.settings)}, join it.
+            </Quiet>
+            <Row>
+              <Button
+                isDisabled={record.vessels.size === 0}
+                onPress={() => void run(putLostBack, 'They joined the record.')}
+              >
+                Join them to this record
+              </Button>
+              <Button look="bare" onPress={() => void run(() => repository.dropLost(), 'They are let go.')}>
+                Let them go
+              </Button>
+            </Row>
+          </Stack>
+        </Tray>
+      )}
       {previous && (
         <Row $gap={8}>
           <Quiet>

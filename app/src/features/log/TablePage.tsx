@@ -13,6 +13,7 @@ import { useAct } from '../../parts/useAct.ts'
 import { useTold } from '../../parts/useTold.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { answerWord, Columns, LeftOut, Scroll, TableOpener, useOpenTable } from '../../parts/tableParts.tsx'
+import { Failure } from '../../parts/Failure.tsx'
 
 const SHOWN = 12
 
@@ -145,7 +146,7 @@ function Taken({
           </Check>
         )}
         {asking.answer.problem !== null && <p>{asking.answer.problem}</p>}
-        {asking.failure !== null && <p role="alert">{asking.failure}</p>}
+        <Failure words={asking.failure} />
         <Row>
           <Button
             look="main"

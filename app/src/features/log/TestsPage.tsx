@@ -12,6 +12,7 @@ import { useAct } from '../../parts/useAct.ts'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { useGoOn } from '../../shell/useGoOn.ts'
+import { Failure } from '../../parts/Failure.tsx'
 
 const DAY = 86_400_000
 const Fields = styled.ul`
@@ -168,7 +169,7 @@ function TestsForm({ vesselId, name }: { readonly vesselId: string; readonly nam
                 {asking.answer.problem}
               </p>
             )}
-            {asking.failure !== null && <p role="alert">{asking.failure}</p>}
+            <Failure words={asking.failure} />
             <Row>
               <Button look="main" type="submit" isDisabled={typed.length === 0 || asking.busy || asking.held}>
                 {typed.length > 1 ? `Save ${typed.length} readings` : 'Save'}

@@ -33,6 +33,7 @@ import { NARROW } from '../../design/theme.ts'
 import { useGoOn } from '../../shell/useGoOn.ts'
 import { wayBack } from '../../shell/wayBack.ts'
 import { DateTimeField } from '../../parts/DateTimeField.tsx'
+import { Failure } from '../../parts/Failure.tsx'
 
 const Grid = styled.div`
   display: grid;
@@ -677,11 +678,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
               <Well>{problems[0]?.message ?? 'Type the measures; the volume appears here as you go.'}</Well>
             )}
             {asking.answer.problem === null && <Asked asking={asking} />}
-            {failure !== null && (
-              <p role="alert" style={{ color: 'var(--danger)', fontWeight: 650 }}>
-                {failure}
-              </p>
-            )}
+            <Failure words={failure} />
             <Row>
               <Button look="main" isDisabled={asking.busy || asking.held} onPress={() => void save()}>
                 {vessel ? 'Save' : 'Put it on the shelf'}
