@@ -5,6 +5,8 @@ import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
 import {
   activeEntries,
+  activeOf,
+  createPlanner,
   documentsOf,
   entryStatuses,
   parseLine,
@@ -100,6 +102,30 @@ describe('the file', () => {
     const report = readFile(readFileSync(join(here, 'files', 'record-v1.json'), 'utf8'))
     expect(report.problems).toEqual([])
     expect(report.counts.entries).toBeGreaterThan(50)
+  })
+  test.each([2, 3, 4])('the kept file of version %d, written by the program of its day, is read whole', (version) => {
+    const kept = readFileSync(join(here, 'files', `record-v${version}.json`), 'utf8')
+    const raw = JSON.parse(kept) as { schemaVersion: number; entries: { id: string }[]; registers: { id: string }[] }
+    expect(raw.schemaVersion).toBe(version)
+    const report = readFile(kept)
+    expect(report.problems).toEqual([])
+    expect([report.changed, report.altered, report.leftOut]).toEqual([false, [], []])
+    const byId = (list: readonly { id: string }[]) => [...list].sort((a, b) => (a.id < b.id ? -1 : 1))
+    expect(byId(report.file!.entries)).toEqual(byId(raw.entries))
+    expect(byId(report.file!.registers)).toEqual(byId(raw.registers))
+    // What was restored is planned like any record, and written again as one of today.
+    const { settings, registers, entries } = report.file!
+    const back = recordOf(settings, registers, entries)
+    const nowMs = Date.parse('2026-11-23T18:20:00.000Z')
+    const { plans, faults } = createPlanner()({
+      record: back,
+      active: activeOf(back.entries),
+      estimates: new Map(),
+      nowMs,
+    })
+    expect(faults).toEqual([])
+    expect(plans.length).toBeGreaterThan(2)
+    expect(readFile(JSON.stringify(toFile(back, '2026-11-29T10:00:00.000Z'))).ok).toBe(true)
   })
   test('an older file climbs step by step; a missing step is said', () => {
     const old = text.replace('"schemaVersion":5', '"schemaVersion":4')

@@ -58,12 +58,8 @@ export function LifeWheel({ condition, title }: { condition: string; title: stri
   const cycle = lifeCycleOf(condition, tempC)
   if (!cycle) return null
   const shares = sharesOf(cycle)
-  let from = 0
-  const arcs = cycle.stages.map((stage, i) => {
-    const start = from
-    from += shares[i]! * 2 * Math.PI
-    return { stage, start, end: from }
-  })
+  const until = (i: number) => shares.slice(0, i).reduce((sum, share) => sum + share, 0) * 2 * Math.PI
+  const arcs = cycle.stages.map((stage, i) => ({ stage, start: until(i), end: until(i + 1) }))
   const words = cycle.stages.map(({ label, low, high }) => `${label} ${stageDays(low, high)}`).join(', then ')
   return (
     <Stack $gap={6}>
