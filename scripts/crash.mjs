@@ -122,7 +122,7 @@ async function begin(page) {
   const read = page.getByRole('button', { name: 'I have read this' })
   await read.first().waitFor()
   await read.first().click()
-  await page.getByRole('heading', { name: /The shelf is empty/ }).waitFor()
+  await page.getByRole('heading', { name: /The shelf is empty/ }).waitFor({ timeout: 30_000 })
   await pause(300)
   await visit(page, '/vessels/new')
   await page.getByRole('textbox', { name: 'Name' }).fill('Reef')

@@ -139,6 +139,9 @@ async function pages() {
   await check('build', ['scripts/build.mjs'])
   await browser
   await endToEnd()
+  // Small samples of the campaigns: whole they are commands of their own.
+  await check('merge, 150 histories', ['scripts/merge.mjs', '--n', '150', '--seed', '3'])
+  await check('crash, 3 kills', ['scripts/crash.mjs', '--kills', '3', '--seed', '5', '--port', '4296'])
 }
 async function theRest() {
   await looks()

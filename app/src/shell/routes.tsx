@@ -44,6 +44,9 @@ const PLACES = {
   'courses/:id/causes': place(async () => (await import('../features/courses/CausesPage.tsx')).CausesPage),
   'courses/:id/sheet': place(async () => (await import('../features/courses/SheetPage.tsx')).SheetPage),
   'courses/:id': place(async () => (await import('../features/courses/CoursePage.tsx')).CoursePage),
+  'paper/month/:id': place(async () => (await import('../features/papers/PapersPage.tsx')).MonthPaper),
+  'paper/cupboard': place(async () => (await import('../features/papers/PapersPage.tsx')).CupboardPaper),
+  'paper/emergency': place(async () => (await import('../features/papers/PapersPage.tsx')).EmergencyPaper),
   sitter: place(async () => (await import('../features/vessels/SitterPage.tsx')).SitterPage),
   'water/:vesselId': place(async () => (await import('../features/log/WaterPage.tsx')).WaterPage),
   'water/:vesselId/corrections': place(

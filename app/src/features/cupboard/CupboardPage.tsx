@@ -73,6 +73,7 @@ export function CupboardPage() {
           </Button>
           <Button onPress={() => setKit(true)}>Register a test kit</Button>
           <LinkButton to="/devices">Devices</LinkButton>
+          <LinkButton to="/paper/cupboard">On paper</LinkButton>
         </Row>
       </Row>
       {products.length === 0 && instruments.length === 0 && (

@@ -181,6 +181,7 @@ export function VesselPage() {
         <LinkButton to={`/slide/${id}`}>Measure a slide</LinkButton>
         <LinkButton to={`/patch/${id}`}>Measure a patch</LinkButton>
         <LinkButton to={`/marks/${id}`}>Measure by marks</LinkButton>
+        <LinkButton to={`/paper/month/${id}`}>Its month on paper</LinkButton>
         {residents.some(({ body }) => groupOf(body.group)?.kind === 'fish') && !plan && (
           <LinkButton to={`/courses/new?vessel=${id}`}>Start a course here</LinkButton>
         )}
