@@ -1,10 +1,18 @@
 // After a joining: what came in, marked until it was seen, and what was changed on both sides, to be settled in words.
-import { conflictsOf, documentsOf, instantMs, type FieldConflict, type RegisterDocument } from '@brinvo/core'
+import {
+  conflictsOf,
+  documentsOf,
+  instantMs,
+  vesselVolume,
+  type FieldConflict,
+  type KeeperRecord,
+  type RegisterDocument,
+} from '@brinvo/core'
 import { useState } from 'react'
 import { useActions, useCameIn, useRecord } from '../../data/queries.tsx'
 import { Choice } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
-import { cameWords, longDayText, sentenceCase, whenText } from '../../design/words.ts'
+import { cameWords, longDayText, sentenceCase, timeText, volumeText, whenText } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 
@@ -32,16 +40,33 @@ const fieldWords = (field: string): string =>
   sentenceCase(field.replaceAll(/([A-Z])/g, (letter) => ` ${letter.toLowerCase()}`).replaceAll('-', ' '))
 const MOST_LETTERS = 90
 const MOST_NAMED = 8
-function valueWords(value: unknown): string {
+/** A value as a person would say it: names for ids, days for instants, litres for a volume. */
+function valueWords(value: unknown, record: KeeperRecord, of: RegisterDocument, field = ''): string {
+  const again = (inner: unknown, name = '') => valueWords(inner, record, of, name)
   if (value === undefined || value === null) return 'nothing'
-  if (typeof value === 'string') return value.slice(0, MOST_LETTERS)
-  if (typeof value === 'number' || typeof value === 'boolean') return String(value)
-  const text = JSON.stringify(value)
-    .replaceAll(/["{}[\]]/g, '')
-    .replaceAll(',', ', ')
-    .replaceAll(':', ' ')
-  return text.length > MOST_LETTERS ? `${text.slice(0, MOST_LETTERS)} …` : text
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'number') return String(Number(value.toPrecision(6)))
+  if (typeof value === 'string') {
+    if (/^\d{4}-\d\d-\d\dT/.test(value) && !Number.isNaN(Date.parse(value)))
+      return `${longDayText(Date.parse(value), record.settings)}, ${timeText(Date.parse(value), record.settings)}`
+    if (/^\d{4}-\d\d-\d\d$/.test(value)) return longDayText(Date.parse(`${value}T12:00:00Z`), record.settings)
+    const named = [record.vessels, record.residents, record.products, record.instruments, record.courses].flatMap(
+      (list) => list.get(value) ?? [],
+    )[0]
+    return (named ? titleOf(named) : value.replaceAll(/(?<=[a-z])-(?=[a-z])/g, ' ')).slice(0, MOST_LETTERS)
+  }
+  if (Array.isArray(value)) return value.length === 0 ? 'none' : cut(value.map((one) => again(one)).join('; '))
+  if (field === 'volume' && of.register === 'vessel') {
+    const volume = vesselVolume({ ...of, body: { ...of.body, volume: value } } as never)
+    if (volume) return `${volumeText(volume, record.settings)}: ${cut(listed(value as object, again))}`
+  }
+  return cut(listed(value as object, again))
 }
+const listed = (value: object, again: (inner: unknown, name: string) => string): string =>
+  Object.entries(value)
+    .map(([name, inner]) => `${fieldWords(name).toLowerCase()} ${again(inner, name)}`)
+    .join(', ')
+const cut = (text: string): string => (text.length > MOST_LETTERS ? `${text.slice(0, MOST_LETTERS)} …` : text)
 
 export function JoinPanel() {
   const { record } = useRecord()
@@ -150,7 +175,7 @@ function Settle({
           onChange={(next) => setChosen({ ...chosen, [unit]: Number(next) })}
           options={of[0]!.said.map(({ version }, i) => ({
             value: String(i),
-            label: `${of.map(({ said }) => valueWords(said[i]!.value)).join('; ')} (${longDayText(instantMs(version.savedAt), record.settings)})`,
+            label: `${of.map(({ field, said }) => valueWords(said[i]!.value, record, document, field)).join('; ')} (${longDayText(instantMs(version.savedAt), record.settings)})`,
           }))}
         />
       ))}
