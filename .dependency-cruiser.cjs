@@ -81,8 +81,8 @@ module.exports = {
     {
       name: 'nobody-sees-the-world',
       severity: 'error',
-      from: { path: '^core/src/', pathNot: '^core/src/world(/|\\.ts$)' },
-      to: { path: '^core/src/world/' },
+      from: { path: '^core/src/', pathNot: '^core/src/(world|practice)(/|\\.ts$)' },
+      to: { path: '^core/src/(world|practice)/' },
     },
     {
       // The simulated house is seen by stand-ins, practice and tests, never by what judges.

@@ -27,6 +27,14 @@ const chance = () => {
   return state / 4294967296
 }
 const server = spawn('node', ['server/dist/main.js', '--port', String(PORT)], { stdio: 'ignore' })
+for (let tries = 0; tries < 100; tries++) {
+  const up = await fetch(`http://127.0.0.1:${PORT}/health`).then(
+    ({ ok }) => ok,
+    () => false,
+  )
+  if (up) break
+  await new Promise((resolve) => setTimeout(resolve, 100))
+}
 const profile = mkdtempSync(join(tmpdir(), 'brinvo-crash-'))
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms))
 const base = `http://127.0.0.1:${PORT}`

@@ -36,6 +36,7 @@ const schemas = Object.fromEntries(
     'table',
     'element',
     'genus',
+    'practice',
   ].map((name) => [name, read(join(schemaFolder, `${name}.schema.json`))]),
 )
 
@@ -80,6 +81,7 @@ const validators = {
   validateRegister: 'record-registerDocument',
   validateSettings: 'record-settings',
   validateProtocol: 'protocol-1',
+  validatePractice: 'practice-1',
 }
 const code = standaloneCode(ajv, validators)
 const entry = '\0validators'
@@ -129,6 +131,7 @@ const kinds = {
   tables: ['table', 'TableWords'],
   elements: ['element', 'ElementTable'],
   genera: ['genus', 'GenusTable'],
+  practice: ['practice', 'PracticeTank'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {

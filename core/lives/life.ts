@@ -28,7 +28,7 @@ import {
 import { alive, breed, infect, shows, PARASITES } from '../src/world/life.ts'
 import { hour, trulyIn } from '../src/world/tank.ts'
 import type { Keeper } from './keepers.ts'
-import { pressOf, reading } from './press.ts'
+import { pressOf, reading } from '../src/practice/press.ts'
 import { sceneFor, START, ZONE } from './scene.ts'
 
 const HOUR = 3_600_000

@@ -80,7 +80,7 @@ export function RoomPanel() {
             onPress={() =>
               void run(async () => {
                 for (const name of [DATABASES.demo, DATABASES.look])
-                  for (const of of [name, `${name}-photos`]) await emptyDatabase(of)
+                  for (const database of [name, `${name}-photos`]) await emptyDatabase(database)
                 await forgetEstimates()
               }, 'The demonstration, backups looked into and what was worked out are let go; all of it can be made again.')
             }

@@ -38,7 +38,7 @@ export const PARASITES: Readonly<Record<ParasiteId, ParasiteKind>> = {
     young: 80,
     swarmer: 3,
     visible: 0.15,
-    sign: 'dust-gold',
+    sign: 'dust-fine',
     killedBy: (tank) => ({ swarmers: over(tank, 'copper', 1.5) || over(tank, 'chloroquine', 8) ? 0.5 : 0, onFish: 0 }),
   },
   flukes: {

@@ -1,8 +1,8 @@
 // What a press on a step means: the intent its button sends, and what it does to the water.
-import type { BenchPress, BenchStage, Draft, Intent, KeeperRecord, Protocol, Step } from '@brinvo/core'
-import { readWith, kitFor } from '../src/world/instruments.ts'
-import { treatPest } from '../src/world/life.ts'
-import { change, pour, trulyIn, MIXES, type Solute } from '../src/world/tank.ts'
+import type { BenchPress, BenchStage, Draft, Intent, KeeperRecord, Protocol, Step } from '../index.ts'
+import { readWith, kitFor } from '../world/instruments.ts'
+import { treatPest } from '../world/life.ts'
+import { change, pour, trulyIn, MIXES, type Solute } from '../world/tank.ts'
 import {
   activeContent,
   activeEntries,
@@ -13,9 +13,28 @@ import {
   saltGrams,
   stagesFor,
   steerState,
-} from '@brinvo/core'
-import type { Scene } from './scene.ts'
+} from '../index.ts'
+import type { Chance } from '../world/random.ts'
+import type { Kit } from '../world/instruments.ts'
+import type { Pest } from '../world/life.ts'
+import type { Tank } from '../world/tank.ts'
 
+/** What a press needs of the world and of the house behind it. */
+export interface Scene {
+  readonly world: {
+    readonly chance: Chance
+    readonly tank: Tank
+    readonly other: Tank
+    readonly kits: Map<string, Kit>
+    readonly pest: Pest
+    /** Cover of what grows, 0 to 1. */
+    growth: number
+  }
+  readonly courseId: string
+  readonly vesselId: string
+  /** Litres the keeper's measures say. */
+  readonly saidL: number
+}
 export interface Press {
   readonly intents: readonly Intent[]
   /** What it does to the world, once it is on record. */
