@@ -200,7 +200,7 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
   function rescue(nowMs: number) {
     if (new Date(nowMs).getUTCHours() === 13) return
     for (const analyte of ['ammonia-total', 'copper'] as const) {
-      if (!record.instruments.has(`kit-${analyte}`) || (analyte === 'copper' && protocol)) continue
+      if (!record.instruments.has(`kit-${analyte}`)) continue
       const { value, bound } = kitShows(world, analyte, 0)
       commit(
         {
@@ -214,17 +214,21 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
         [],
       )
       const form = agentForms.find(({ agent }) => agent === 'copper')
-      const most = analyte === 'ammonia-total' ? 0.8 : (form?.band.max ?? 2.5)
-      if (value > most) {
+      const own = agentForm(definition.bottles[0]?.form ?? '') ?? form
+      const most = analyte === 'ammonia-total' ? 0.8 : (own?.hardMax ?? 2.8)
+      const level = protocol && analyte === 'copper' && estimate ? (estimate.now.p10 + estimate.now.p90) / 2 : value
+      if (Math.min(value, level) > most) {
         const [product] = protocol ? Object.values(record.courses.get(COURSE_ID)!.body.products) : []
         const target = record.products.get(product ?? '')
-        const level = world.agent === null || !target ? 0 : kitShows(world, world.agent, 1).value
+        const holds = world.agent === null || !target ? 0 : kitShows(world, world.agent, 1).value
         commit(
           {
             kind: 'change',
             vesselId: TANK_ID,
             text: '50 %',
-            ...(level > 0.2 && target ? { makeUp: { productId: target.id, text: `${level.toFixed(2)} mg/L` } } : {}),
+            ...(analyte !== 'copper' && holds > 0.2 && target
+              ? { makeUp: { productId: target.id, text: `${holds.toFixed(2)} mg/L` } }
+              : {}),
           } as Intent,
           nowMs,
           [],

@@ -190,6 +190,8 @@ export function practiceRecord({ definition, startMs, zone }: Begun): KeeperReco
         method: analyte === 'temperature' ? 'thermometer' : 'other',
         step: kit.step,
         relativeError: kit.relative,
+        // A kit that is off is one that nobody held against a standard.
+        ...(definition.truth.kits?.[analyte] === undefined ? { checkedAt: instantOf(before) } : {}),
         ...(analyte === 'copper'
           ? { readsForms: agentForms.filter(({ agent }) => agent === 'copper').map(({ id }) => id) }
           : {}),
@@ -333,8 +335,12 @@ function deathPerHour(world: PracticeWorld, animal: Animal): number {
   if (tank.temperatureC > 31) share += 0.01 * (tank.temperatureC - 31)
   if (animal.kind === 'fish') {
     const load = infection?.onFish.get(animal.id) ?? 0
-    share += (infection?.id === 'velvet' ? 0.006 : 0.0012) * (load / 250) ** 2
-    const most = agentForms.find(({ agent }) => agent === 'copper')?.hardMax ?? 3
+    share += (infection?.id === 'velvet' ? 0.006 : 0.0008) * (load / 300) ** 2
+    // Each form of copper has its own ceiling.
+    const own =
+      tank.forms.get('copper') ??
+      world.begun.definition.bottles.find(({ form }) => agentForm(form)?.agent === 'copper')?.form
+    const most = agentForm(own ?? '')?.hardMax ?? 2.8
     if (copper > most) share += 0.006 * (copper / most - 1)
   } else {
     if (copper > 0.05) share += 0.15
@@ -363,6 +369,11 @@ export function passHour(world: PracticeWorld): void {
   hour(other)
   // In the dark nothing takes nitrate up.
   if (tank.on.get('light') === false) tank.solutes.nitrate += (tank.truth.usePerDay.nitrate ?? 0) / 24
+  // The dead are taken out: they make no more ammonia.
+  const atFirst = world.animals.reduce((sum, one) => sum + one.begun, 0)
+  const now = world.animals.reduce((sum, one) => sum + one.living, 0)
+  if (atFirst > 0)
+    tank.ammoniaMgL = Math.max(0, tank.ammoniaMgL - (tank.truth.wasteMgPerDay / 24 / tank.litres) * (1 - now / atFirst))
   if (h < world.airOffUntil) tank.oxygenMgL = Math.max(2.5, tank.oxygenMgL - 0.9)
   const living = world.animals.filter(({ kind, living: count }) => kind === 'fish' && count > 0)
   if (infection)

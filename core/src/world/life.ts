@@ -28,7 +28,7 @@ export const PARASITES: Readonly<Record<ParasiteId, ParasiteKind>> = {
     visible: 0.5,
     sign: 'spots-salt-grain',
     killedBy: (tank) => ({
-      swarmers: over(tank, 'copper', 1.5) || trulyIn(tank, 'salinity') <= 14 || over(tank, 'chloroquine', 8) ? 0.6 : 0,
+      swarmers: over(tank, 'copper', 1.5) || trulyIn(tank, 'salinity') <= 14 || over(tank, 'chloroquine', 8) ? 0.9 : 0,
       onFish: 0,
     }),
   },
@@ -39,7 +39,7 @@ export const PARASITES: Readonly<Record<ParasiteId, ParasiteKind>> = {
     swarmer: 3,
     visible: 0.15,
     sign: 'dust-fine',
-    killedBy: (tank) => ({ swarmers: over(tank, 'copper', 1.5) || over(tank, 'chloroquine', 8) ? 0.5 : 0, onFish: 0 }),
+    killedBy: (tank) => ({ swarmers: over(tank, 'copper', 1.5) || over(tank, 'chloroquine', 8) ? 0.9 : 0, onFish: 0 }),
   },
   flukes: {
     onFish: 20,
