@@ -91,6 +91,13 @@ module.exports = {
       from: { path: '^(app/src|server/src)', pathNot: '^app/src/features/(laboratory/standIn|eyes/practice)' },
       to: { path: '^core/src/world' },
     },
+    {
+      // Practice holds both in its hands; only its own pages and its own record know it.
+      name: 'practice-stays-apart',
+      severity: 'error',
+      from: { path: '^(app/src|server/src)', pathNot: '^app/src/(features/practice/|data/practice\\.ts)' },
+      to: { path: '^core/src/practice' },
+    },
     { name: 'server-holds-no-core', severity: 'error', from: { path: '^server/src' }, to: { path: '^(core|app)/' } },
     {
       name: 'no-circles',

@@ -4,6 +4,7 @@ export type { PracticeTank } from './generated/practiceTypes.ts'
 export {
   actOf,
   COURSE_ID,
+  DKH_PER_MEQ,
   dropOf,
   handOf,
   kitShows,
@@ -28,3 +29,18 @@ export {
   type Outcome,
   type PracticeLife,
 } from './practice/keepers.ts'
+export { debriefOf, type Debrief, type Decision } from './practice/debrief.ts'
+export {
+  brierOf,
+  calibrationOf,
+  lookCase,
+  looksToChoose,
+  MOST_LOOKS,
+  namesToChoose,
+  rankingOf,
+  signWords,
+  type LookAnswer,
+  type LookCase,
+} from './practice/looks.ts'
+export { checkDrill, drillOf, DRILLS, DRILL_TITLES, type Drill, type DrillKind } from './practice/drills.ts'
+export { practiceFault } from './practice/check.ts'

@@ -37,7 +37,7 @@ export function storedMode(): Mode {
   try {
     // A look into a backup ends with its tab.
     const chosen = sessionStorage.getItem(MODE_KEY) ?? localStorage.getItem(MODE_KEY)
-    return chosen === 'demo' || chosen === 'look' ? chosen : 'keeper'
+    return chosen === 'demo' || chosen === 'look' || chosen === 'practice' ? chosen : 'keeper'
   } catch {
     return 'keeper'
   }
@@ -45,7 +45,7 @@ export function storedMode(): Mode {
 export function storeMode(mode: Mode): void {
   try {
     sessionStorage.setItem(MODE_KEY, mode)
-    if (mode !== 'look') localStorage.setItem(MODE_KEY, mode)
+    if (mode !== 'look' && mode !== 'practice') localStorage.setItem(MODE_KEY, mode)
   } catch {
     // A browser without either keeps the mode for this page only.
   }

@@ -11,8 +11,13 @@ export interface KeyStore {
   keys(): Promise<string[]>
 }
 
-/** Names of the databases: the keeper's, the demonstration's, and a backup that is only looked at. Renaming one orphans every saved record: add a migration instead. */
-export const DATABASES = { keeper: 'brinvo', demo: 'brinvo-demo', look: 'brinvo-look' } as const
+/** Names of the databases: the keeper's, the demonstration's, a backup that is only looked at, and a practice tank. Renaming one orphans every saved record: add a migration instead. */
+export const DATABASES = {
+  keeper: 'brinvo',
+  demo: 'brinvo-demo',
+  look: 'brinvo-look',
+  practice: 'brinvo-practice',
+} as const
 export type Mode = keyof typeof DATABASES
 
 /** Where estimates are kept between two openings of the page; no part of the record. */

@@ -29,6 +29,8 @@ import { keptEstimate } from './keptEstimates.ts'
 import { v7 } from 'uuid'
 import { compute } from '../workers/client.ts'
 import { emptyAll, finishEmptying } from './wiping.ts'
+import { clockMs, onClock, setPracticeClock } from './clock.ts'
+import { openPractice } from './practice.ts'
 import { prepareDemo, repositoryOf, storeMode, storedMode } from './database.ts'
 import type { Mode } from './keyStore.ts'
 import { CAME_IN, type CameIn, type Repository } from './repository.ts'
@@ -47,6 +49,7 @@ export function DatabaseProvider({ children, initial }: { children: ReactNode; i
   const repository = repositoryOf(mode)
   const open = useCallback((next: Mode) => {
     storeMode(next)
+    if (next !== 'practice') setPracticeClock(null)
     setMode(next)
   }, [])
   useEffect(
@@ -68,6 +71,7 @@ const recordQuery = (mode: Mode, repository: Repository) =>
     queryFn: async () => {
       await finishEmptying(repository, mode)
       if (mode === 'demo') await prepareDemo(repository, Date.now())
+      if (mode === 'practice') await openPractice(repository)
       return repository.load()
     },
     networkMode: 'always', // the disk does not need a connection
@@ -84,7 +88,7 @@ export function useRecordQuery() {
 const RecordContext = createContext<{ record: KeeperRecord; active: ActiveLedger; seenMs: number } | null>(null)
 /** Hands the loaded record down; below it every component may take the record for granted. */
 export function RecordProvider({ record, children }: { record: KeeperRecord; children: ReactNode }) {
-  const value = useMemo(() => ({ record, active: activeOf(record.entries), seenMs: Date.now() }), [record])
+  const value = useMemo(() => ({ record, active: activeOf(record.entries), seenMs: clockMs() }), [record])
   return <RecordContext value={value}>{children}</RecordContext>
 }
 export function useRecord() {
@@ -99,19 +103,21 @@ export const newDocument = <R extends RegisterDocument['register']>(
   body: Extract<RegisterDocument, { register: R }>['body'],
   id: string = v7(),
 ) =>
-  ({ register, id, revision: 1, savedAt: instantOf(Date.now()), body, history: [] }) as unknown as Extract<
+  ({ register, id, revision: 1, savedAt: instantOf(clockMs()), body, history: [] }) as unknown as Extract<
     RegisterDocument,
     { register: R }
   >
 
 /** The time, every half minute; enough for a plan and never a timer that must not die. */
 export function useNow(everyMs = 30_000): number {
-  const [now, setNow] = useState(() => Date.now())
+  const [now, setNow] = useState(() => clockMs())
   useEffect(() => {
-    const tick = () => setNow(Date.now())
+    const tick = () => setNow(clockMs())
     const timer = setInterval(tick, everyMs)
     document.addEventListener('visibilitychange', tick)
+    const off = onClock(tick)
     return () => {
+      off()
       clearInterval(timer)
       document.removeEventListener('visibilitychange', tick)
     }
@@ -275,7 +281,7 @@ export function useActions() {
     /** Answers an intent by the record of this moment and, where it may pass, writes it: the one way to the ledger. */
     const act = async (intent: Intent, { actId, override, shown, known = [] }: ActOptions): Promise<Acted> => {
       // It happened when it was pressed, however long the writing takes.
-      const nowMs = Date.now()
+      const nowMs = clockMs()
       const done = await written(async () => {
         // The acts come with the first press, not with the first view.
         const { commitAct } = await import('./house.ts')
@@ -324,7 +330,7 @@ export function useActions() {
       },
       /** A document's next revision. */
       async revise<D extends RegisterDocument>(document: D, body: D['body']): Promise<D> {
-        const next = revised(document, body, instantOf(Date.now()))
+        const next = revised(document, body, instantOf(clockMs()))
         await note([next], [])
         return next
       },
@@ -344,7 +350,7 @@ export function useActions() {
       },
       /** Another record of this house joins this one. */
       async join(theirs: KeeperRecord) {
-        const joined = await written(() => repository.join(theirs, Date.now()))
+        const joined = await written(() => repository.join(theirs, clockMs()))
         await touch()
         client.setQueryData(key, joined.record)
         await client.invalidateQueries({ queryKey: ['came-in', mode] })
@@ -352,7 +358,7 @@ export function useActions() {
       },
       /** The newest entries of a record that was lost join this one. */
       async putLostBack() {
-        const joined = await written(() => repository.putLostBack(Date.now()))
+        const joined = await written(() => repository.putLostBack(clockMs()))
         client.setQueryData(key, joined.record)
         await client.invalidateQueries({ queryKey: ['came-in', mode] })
       },

@@ -1,4 +1,5 @@
 // A dosing pump as its keeper describes it: what stock it holds, what it pours a day, and the most it ever may.
+import { clockMs } from '../data/clock.ts'
 import {
   correctionsFor,
   instantMs,
@@ -144,7 +145,7 @@ export function DoserForm({
         ...(count === undefined ? {} : { portions: count }),
         ...(portionMl === undefined ? {} : { mostPerPortionMl: portionMl }),
         ...(dayMl === undefined ? {} : { mostPerDayMl: dayMl }),
-        ...(confirmed ? { confirmedAt: sameLimits ? before.confirmedAt! : instantOf(Date.now()) } : {}),
+        ...(confirmed ? { confirmedAt: sameLimits ? before.confirmedAt! : instantOf(clockMs()) } : {}),
       },
     }
     try {

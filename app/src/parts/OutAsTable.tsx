@@ -1,4 +1,5 @@
 // Readings out as a table that any spreadsheet opens.
+import { clockMs } from '../data/clock.ts'
 import { ANALYTES, dayOf, type Analyte } from '@brinvo/core'
 import { useState } from 'react'
 import { useRecord } from '../data/queries.tsx'
@@ -38,7 +39,7 @@ export function OutAsTable({ vesselId }: { readonly vesselId?: string }) {
       const file = name.replace(/[^\p{L}\p{N} _-]+/gu, ' ').trim() || 'readings'
       // A mark at its beginning: spreadsheets take it for UTF-8 then, and keep every degree and accent.
       saveFile(
-        `${file}${only === 'all' ? '' : `-${only}`}-${dayOf(Date.now(), zone)}.csv`,
+        `${file}${only === 'all' ? '' : `-${only}`}-${dayOf(clockMs(), zone)}.csv`,
         new Blob(['\ufeff', text], { type: 'text/csv;charset=utf-8' }),
       )
       notice({ text: `${readings.length} readings written.`, tone: 'done' })

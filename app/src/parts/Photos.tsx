@@ -1,4 +1,5 @@
 // Pictures of one thing: shown small, taken from a file or the camera, scaled down before they are kept.
+import { clockMs } from '../data/clock.ts'
 import type { Entry, PhotoEntry } from '@brinvo/core'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
@@ -67,7 +68,7 @@ export function Picture({ entry }: { entry: PhotoEntry }) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }
   }
-  const words = `${entry.note ?? 'Photograph'}, ${whenText(Date.parse(entry.at), Date.now(), record.settings)}`
+  const words = `${entry.note ?? 'Photograph'}, ${whenText(Date.parse(entry.at), clockMs(), record.settings)}`
   return (
     <li>
       {url && data ? (

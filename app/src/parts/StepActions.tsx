@@ -1,4 +1,5 @@
 // One press per step: what logging a step means, wherever the step is shown.
+import { clockMs } from '../data/clock.ts'
 import { instantOf, pressesOf, type Override, type Press, type Step, type StepPage } from '@brinvo/core'
 import { useActions, useRecord, type Draft } from '../data/queries.tsx'
 import { Button, LinkButton, Row, type ButtonLook } from '../design/primitives.tsx'
@@ -30,7 +31,7 @@ function StandardCheck({ step, look }: { step: Step; look: ButtonLook }) {
   if (!instrument) return null
   const passed = async () => {
     try {
-      await revise(instrument, { ...instrument.body, checkedAt: instantOf(Date.now()) })
+      await revise(instrument, { ...instrument.body, checkedAt: instantOf(clockMs()) })
       notice({ text: `${instrument.body.name}: held against a standard today.`, tone: 'done' })
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })

@@ -1,4 +1,5 @@
 // First run: one plain page before anything else. Until it was read, it stands in place of every page but itself.
+import { clockMs } from '../data/clock.ts'
 import { instantOf } from '@brinvo/core'
 import type { ReactNode } from 'react'
 import { useActions, useRecord } from '../data/queries.tsx'
@@ -21,7 +22,7 @@ export function SafetyGate({ children }: { children: ReactNode }) {
             <Button
               look="main"
               onPress={() => {
-                saveSettings({ ...record.settings, safetyReadAt: instantOf(Date.now()) }).catch((cause: unknown) =>
+                saveSettings({ ...record.settings, safetyReadAt: instantOf(clockMs()) }).catch((cause: unknown) =>
                   notice({ text: (cause as Error).message, tone: 'failed' }),
                 )
               }}

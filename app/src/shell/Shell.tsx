@@ -19,6 +19,8 @@ import { useWayBack } from './wayBack.ts'
 /** Only for a house with devices: it is fetched when the first view stands. */
 const DailyCopy = lazy(async () => ({ default: (await import('./DailyCopy.tsx')).DailyCopy }))
 const DeviceKeeper = lazy(async () => ({ default: (await import('./DeviceKeeper.tsx')).DeviceKeeper }))
+/** Only where a tank is practised on. */
+const PracticeBar = lazy(async () => ({ default: (await import('../features/practice/PracticeBar.tsx')).PracticeBar }))
 const KeysDialog = lazy(async () => ({ default: (await import('./KeysDialog.tsx')).KeysDialog }))
 
 const PLACES = [
@@ -31,6 +33,7 @@ const PLACES = [
   { to: '/bench', label: 'Bench', key: 'b' },
   { to: '/cupboard', label: 'Cupboard', key: 'u' },
   { to: '/library', label: 'Library', key: 'i' },
+  { to: '/practice', label: 'Practice', key: 'p' },
   { to: '/ledger', label: 'Ledger', key: 'g' },
   { to: '/settings', label: 'Settings', key: 's' },
 ] as const
@@ -236,6 +239,11 @@ function Frame() {
             </span>
           </Button>
         </TopLine>
+      )}
+      {mode === 'practice' && (
+        <Suspense fallback={null}>
+          <PracticeBar />
+        </Suspense>
       )}
       {mode === 'look' && (
         <TopLine>

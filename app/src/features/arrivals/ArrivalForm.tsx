@@ -1,4 +1,5 @@
 // A delivery announced or changed: when it was packed, what is in each bag, where each is to go.
+import { clockMs } from '../../data/clock.ts'
 import {
   typedNumber,
   checkArrival,
@@ -252,7 +253,7 @@ function ArrivalForm({ arrival }: { arrival: ArrivalDocument | null }) {
                 label="Received"
                 value={received}
                 onChange={setReceived}
-                now={() => localInput(Date.now(), zone)}
+                now={() => localInput(clockMs(), zone)}
               />
               <DateTimeField label="Expected on" day value={expectedOn} onChange={setExpectedOn} />
             </Row>

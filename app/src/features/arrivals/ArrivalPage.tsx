@@ -1,4 +1,5 @@
 // One delivery: each bag from the doorstep to the water, with the next act of each.
+import { clockMs } from '../../data/clock.ts'
 import {
   METHOD_WORDS,
   arrivalStage,
@@ -90,7 +91,7 @@ export function ArrivalPage() {
   )
   const receive = async () => {
     try {
-      await revise(arrival, { ...body, receivedAt: instantOf(Date.now()) })
+      await revise(arrival, { ...body, receivedAt: instantOf(clockMs()) })
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
     }

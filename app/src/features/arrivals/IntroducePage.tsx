@@ -1,4 +1,5 @@
 // Newcomers meet a display: who is a rival, which way of meeting suits, in which order, and whether the waters match.
+import { clockMs } from '../../data/clock.ts'
 import {
   typedNumber,
   INTRODUCTION_PROTOCOLS,
@@ -67,7 +68,7 @@ export function IntroducePage() {
         newCourseBody({
           protocol,
           vesselId,
-          startMs: Date.now(),
+          startMs: clockMs(),
           zone: record.settings.zone,
           // On neutral ground both rivals belong to the course, also the one that lives in the display.
           residents: neutralNeeded

@@ -1,4 +1,5 @@
 // The house over weeks: vessels as rows, weeks as columns. What ends together, what may still be moved, what slips.
+import { clockMs } from '../../data/clock.ts'
 import {
   addDays,
   atHourOfDay,
@@ -78,7 +79,7 @@ export function CalendarPage() {
   const drop = async (document: PlannedDocument) => {
     setAsked(null)
     try {
-      await revise(document, { ...document.body, endedAt: instantOf(Date.now()) })
+      await revise(document, { ...document.body, endedAt: instantOf(clockMs()) })
       notice({ text: 'The planned start is let go.', tone: 'done' })
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })
@@ -189,7 +190,7 @@ function useHeldStart() {
     held,
     hold: (id: string, day: string) => {
       clearTimeout(timer.current)
-      const today = dayOf(Date.now(), record.settings.zone)
+      const today = dayOf(clockMs(), record.settings.zone)
       setHeld({ id, day: day < today ? today : day })
     },
     letGo: () => {

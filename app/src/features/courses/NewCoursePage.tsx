@@ -1,4 +1,5 @@
 // Start a course: choose, see what it asks for on your own vessel, read the hazards, then start.
+import { clockMs } from '../../data/clock.ts'
 import {
   variantFor,
   groupOf,
@@ -306,7 +307,7 @@ export function NewCoursePage() {
     if (!(await asking.commit())) return
     // What was planned has begun: its place in the calendar is the course's now.
     const planned = record.planned.get(params.get('planned') ?? '')
-    if (planned) await revise(planned, { ...planned.body, courseId, endedAt: instantOf(Date.now()) })
+    if (planned) await revise(planned, { ...planned.body, courseId, endedAt: instantOf(clockMs()) })
     goOn(protocol.campaign ? `/courses/${courseId}` : `/vessels/${vesselId}`)
   }
 

@@ -1,5 +1,6 @@
 // A round at the bench: bowls laid out, then piece by piece into the dip, out, brushed, counted, back. Every time is an
 // entry, so that a reload loses nothing.
+import { clockMs } from '../../data/clock.ts'
 import {
   agentForm,
   groupOf,
@@ -137,7 +138,7 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
     return failed === null
   }
   const finish = async () => {
-    const minutes = Math.max(1, Math.round((Date.now() - Date.parse((baths[0] ?? counted[0])!.at)) / 60_000))
+    const minutes = Math.max(1, Math.round((clockMs() - Date.parse((baths[0] ?? counted[0])!.at)) / 60_000))
     const total = counted.reduce((sum, { values }) => sum + (values['mobiles'] ?? 0), 0)
     const eggs = counted.reduce((sum, { values }) => sum + (values['eggs'] ?? 0), 0)
     const words = `${step.title}: ${plural(counted.length, 'piece')}, ${total} found${eggs > 0 ? `, ${plural(eggs, 'egg clutch', 'egg clutches')}` : ''}.`

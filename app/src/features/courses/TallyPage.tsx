@@ -1,4 +1,5 @@
 // A count taken at the tank: piece by piece on a drawn map, in words or numbers, each saved as it is made.
+import { clockMs } from '../../data/clock.ts'
 import {
   campaignsCounting,
   campaignsCovering,
@@ -96,12 +97,12 @@ export function TallyPage() {
         </p>
         <h1>{measure.title}</h1>
         <Well>{measure.how}</Well>
-        {campaignsCounting(record, vessel.id, Date.now()).some(({ measure: one }) => one.id === measure.id) && (
+        {campaignsCounting(record, vessel.id, clockMs()).some(({ measure: one }) => one.id === measure.id) && (
           <Row>
             <LinkButton to={`/slide/${vessel.id}`}>Count it from a clip</LinkButton>
           </Row>
         )}
-        {campaignsCovering(record, vessel.id, Date.now()).some(({ measure: one }) => one.id === measure.id) && (
+        {campaignsCovering(record, vessel.id, clockMs()).some(({ measure: one }) => one.id === measure.id) && (
           <Row>
             <LinkButton to={`/patch/${vessel.id}`}>Measure it in a picture</LinkButton>
           </Row>

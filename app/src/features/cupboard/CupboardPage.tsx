@@ -1,4 +1,5 @@
 // The cupboard: bottles with what their labels say, and the kits that read them.
+import { clockMs } from '../../data/clock.ts'
 import {
   ANALYTES,
   activeContent,
@@ -220,7 +221,7 @@ function KitForm({ wanted, onClose, onKept }: { wanted: string | null; onClose: 
         relativeError: share.value.value / 100,
         ...(analyte === 'copper' ? { readsForms: [...reads] } : {}),
         ...(analyte.startsWith('ammonia') ? { ammoniaForm: scale } : {}),
-        ...(checked ? { checkedAt: instantOf(Date.now()) } : {}),
+        ...(checked ? { checkedAt: instantOf(clockMs()) } : {}),
       })
       notice({ text: `${name.trim()} is in the cupboard.`, tone: 'done' })
       onClose()

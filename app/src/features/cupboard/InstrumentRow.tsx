@@ -1,5 +1,6 @@
 // One test kit or meter: what it can tell, when it was set or held against a standard, what others say of it, what hangs
 // on it, and how long its reagents last.
+import { clockMs } from '../../data/clock.ts'
 import {
   ANALYTES,
   agentForm,
@@ -145,7 +146,7 @@ function CheckDialog({
     if (act === 'checked' && standard.trim() !== '' && read.trim() === '')
       return setError('What did it read of the standard?')
     try {
-      const nowText = instantOf(Date.now())
+      const nowText = instantOf(clockMs())
       const { expiresOn: _expiresOn, ...rest } = body
       // Within three per cent it passes, or it was set: its readings are trusted for sixty days. An offset is none of that.
       const passes =

@@ -1,4 +1,5 @@
 // Patches judged by eye without their names: pictures in no order, how much of each is grown over; then what was what.
+import { clockMs } from '../../data/clock.ts'
 import {
   armsOfPatches,
   markedPatches,
@@ -128,7 +129,7 @@ export function BlindDialog({ vesselId, onClose }: { readonly vesselId: string; 
                         {patch.name}
                         {patch.arm !== null && <Quiet>, {ARM_WORDS[patch.arm]}</Quiet>}
                       </td>
-                      <td>{whenText(atMs, Date.now(), record.settings)}</td>
+                      <td>{whenText(atMs, clockMs(), record.settings)}</td>
                       <td>{Math.round(eye)} %</td>
                       <td>{measured === undefined ? '–' : `${Math.round(measured.value)} %`}</td>
                     </tr>

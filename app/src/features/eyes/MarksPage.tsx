@@ -1,5 +1,6 @@
 // Measured by marks on a picture: bare skeleton along a drawn line, a length against a scale, spots counted. Kept with the
 // animal's name, so that this week stands beside the last.
+import { clockMs } from '../../data/clock.ts'
 import { MARK_MEASURES, markedPoints, OFF_FIELD, residentsIn, typedNumber, type MarkTool } from '@brinvo/core'
 import { bareShare, lengthMm, type Mark, type Stretch } from '@brinvo/core/pictures'
 import { lazy, Suspense, useRef, useState } from 'react'
@@ -52,7 +53,7 @@ function Marks({ vesselId }: { readonly vesselId: string }) {
   const [scale, setScale] = useState<readonly Mark[]>([])
   const [scaleMm, setScaleMm] = useState('10')
   const [keepIt, setKeepIt] = useState(true)
-  const residents = residentsIn(record, active, vesselId, Date.now())
+  const residents = residentsIn(record, active, vesselId, clockMs())
   const [who, setWho] = useState(params.get('resident') ?? residents[0]?.id ?? '')
   const resident = record.residents.get(who)
   const name = resident ? resident.body.name : vessel.body.name
@@ -383,7 +384,7 @@ function Marks({ vesselId }: { readonly vesselId: string }) {
                 .reverse()
                 .map(({ entry }) => (
                   <li key={entry.id}>
-                    {entry.note ?? ''} <Quiet>{whenText(Date.parse(entry.at), Date.now(), record.settings)}</Quiet>
+                    {entry.note ?? ''} <Quiet>{whenText(Date.parse(entry.at), clockMs(), record.settings)}</Quiet>
                   </li>
                 ))}
             </ul>

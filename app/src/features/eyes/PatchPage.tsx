@@ -1,5 +1,6 @@
 // A patch measured in its picture, and in a later one of the same place: what covers it, with doubt; laid over each other; kept
 // by its name, so that next week only the new picture is asked for, and in the series of a campaign.
+import { clockMs } from '../../data/clock.ts'
 import { dayOf, instantMs, markedPatches, type MarkedPatch, type PatchArm, type PhotoEntry } from '@brinvo/core'
 import type { CoverAnswer } from '@brinvo/core/pictures'
 import { lazy, Suspense, useEffect, useRef, useState } from 'react'
@@ -550,7 +551,7 @@ function Slot({
             ...kept.map((entry) => ({
               value: entry.photoId,
               label:
-                `${whenText(Date.parse(entry.at), Date.now(), record.settings)}${entry.note === undefined ? '' : `, ${entry.note}`}`.slice(
+                `${whenText(Date.parse(entry.at), clockMs(), record.settings)}${entry.note === undefined ? '' : `, ${entry.note}`}`.slice(
                   0,
                   60,
                 ),

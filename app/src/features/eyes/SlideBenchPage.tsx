@@ -1,5 +1,6 @@
 // The slide bench: a clip or stills of a drop, measured and counted in this browser; what it found is looked at and put right
 // by the keeper, then kept as a count with its picture.
+import { clockMs } from '../../data/clock.ts'
 import {
   campaignsCounting,
   moverShare,
@@ -378,7 +379,7 @@ function Result({
   const finding = findingId === null ? undefined : record.findings.get(findingId)
   const classes = slideClassesOf(count)
   const signs = finding ? slideSigns(finding.body.pool, classes, whole) : { yes: [], no: [] }
-  const campaigns = campaignsCounting(record, vesselId, Date.now())
+  const campaigns = campaignsCounting(record, vesselId, clockMs())
   const keep = async () => {
     const values: Record<string, number> = { 'um-per-px': umPerPx, moving: count.moving, corrected: count.corrected }
     for (const { class: kind, count: n } of count.shares) values[kind] = n

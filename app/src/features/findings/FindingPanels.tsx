@@ -1,4 +1,5 @@
 // What stands beside the signs of a finding: the record's own answers, counts, who else shows it, and its end.
+import { clockMs } from '../../data/clock.ts'
 import {
   typedNumber,
   breathingOf,
@@ -227,7 +228,7 @@ export function Closing({ finding }: { finding: FindingDocument }) {
               .map(({ id, label, rest }) => ({ value: id, label: rest === true ? 'None of these' : label })),
           ]}
         />
-        <Button onPress={() => void save({ ...body, endedAt: instantOf(Date.now()), was }, 'The finding is closed.')}>
+        <Button onPress={() => void save({ ...body, endedAt: instantOf(clockMs()), was }, 'The finding is closed.')}>
           Close the finding
         </Button>
       </Stack>

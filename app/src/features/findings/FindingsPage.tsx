@@ -1,4 +1,5 @@
 // Something looks wrong: begin a finding, or go on with one.
+import { clockMs } from '../../data/clock.ts'
 import { POOLS, conditionOf, diagnose, findingInput, instantOf, poolOf, residentsIn, type Pool } from '@brinvo/core'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
@@ -129,7 +130,7 @@ function Begin() {
         pool,
         vesselId,
         ...(subject === 'animal' && resident ? { residentId: resident.id } : {}),
-        startedAt: instantOf(Date.now()),
+        startedAt: instantOf(clockMs()),
         struck: [],
         refused: [],
       })

@@ -1,4 +1,5 @@
 // One sample from the vial to the report: how it is drawn, how long it is away, what was found and what of it matters.
+import { clockMs } from '../../data/clock.ts'
 import {
   ANALYTES,
   analyteWord,
@@ -135,11 +136,11 @@ function Sample({ sample }: { readonly sample: SampleDocument }) {
               <Row>
                 <Button
                   look="main"
-                  onPress={() => void change({ sentAt: instantOf(Date.now()) }, 'Sent: the days are counted.')}
+                  onPress={() => void change({ sentAt: instantOf(clockMs()) }, 'Sent: the days are counted.')}
                 >
                   It is on its way
                 </Button>
-                <Button look="bare" onPress={() => void change({ lostAt: instantOf(Date.now()) }, 'Noted as lost.')}>
+                <Button look="bare" onPress={() => void change({ lostAt: instantOf(clockMs()) }, 'Noted as lost.')}>
                   Spilt or spoilt
                 </Button>
               </Row>
@@ -156,7 +157,7 @@ function Sample({ sample }: { readonly sample: SampleDocument }) {
         {stage === 'sent' && (
           <Row>
             <StandIn sample={sample} />
-            <Button look="bare" onPress={() => void change({ lostAt: instantOf(Date.now()) }, 'Noted as lost.')}>
+            <Button look="bare" onPress={() => void change({ lostAt: instantOf(clockMs()) }, 'Noted as lost.')}>
               It is lost
             </Button>
           </Row>
@@ -205,7 +206,7 @@ function Drawing({
     if (salinity.trim() !== '' && !read.ok) return setError(read.error.message)
     await onChange(
       {
-        sampledAt: instantOf(Date.now()),
+        sampledAt: instantOf(clockMs()),
         steps: [...steps],
         ...(salinity.trim() !== '' && read.ok ? { salinityPpt: Number(read.value.value.toPrecision(5)) } : {}),
       },
@@ -641,7 +642,7 @@ function TakeBack({ sample }: { readonly sample: SampleDocument }) {
         : [],
     )
     try {
-      await commit([revised(sample, body, instantOf(Date.now()))], drafts)
+      await commit([revised(sample, body, instantOf(clockMs()))], drafts)
       notice({ text: 'Taken back; its readings are struck out.', tone: 'done' })
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })

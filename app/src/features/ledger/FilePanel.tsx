@@ -1,4 +1,5 @@
 // The record in and out of a file: written and read back, opened as a rehearsal, then taken, and taken back with a press.
+import { clockMs } from '../../data/clock.ts'
 import {
   dayOf,
   entriesOfSitter,
@@ -53,7 +54,7 @@ interface Looked {
 /** Opens a text in the file worker; too long is a sentence, not a frozen page. */
 async function open(text: string, leaveOut: boolean): Promise<Opened> {
   try {
-    return await files.run('open', { text, leaveOut, nowMs: Date.now() }, AbortSignal.timeout(PATIENCE_MS))
+    return await files.run('open', { text, leaveOut, nowMs: clockMs() }, AbortSignal.timeout(PATIENCE_MS))
   } catch (cause) {
     if ((cause as Error).name !== 'AbortError') throw cause
     throw new Error(
@@ -79,7 +80,7 @@ function PicturesKept() {
   const photos = active.filter((entry): entry is PhotoEntry => entry.kind === 'photo' && here.has(entry.photoId))
   if (photos.length === 0) return null
   const bytes = (list: readonly PhotoEntry[]) => list.reduce((sum, entry) => sum + entry.bytes, 0)
-  const going = picturesToThin(photos, Date.now())
+  const going = picturesToThin(photos, clockMs())
   const thin = async () => {
     try {
       for (const { photoId } of going) {
@@ -145,7 +146,7 @@ export function FilePanel() {
   }
   const download = () =>
     busily('Writing, and reading it back…', async () => {
-      const nowMs = Date.now()
+      const nowMs = clockMs()
       const { blob, ending, text } = await copyOf(record, photosOf(mode), nowMs)
       // What cannot be read back is no backup: that is found now, not on the worst day.
       const { report } = await open(text, false)
@@ -171,7 +172,7 @@ export function FilePanel() {
         )
       const { text, photos } = await unbundle(file)
       if (isSitterFile(text)) {
-        setSitter(entriesOfSitter(readSitterFile(text), record, Date.now()))
+        setSitter(entriesOfSitter(readSitterFile(text), record, clockMs()))
         return
       }
       setLooked({ name: file.name, text, photos, opened: await open(text, false) })
@@ -460,7 +461,7 @@ function FromSitter({ came, onDone }: { readonly came: SitterCame; readonly onDo
             {entryWords(entry, record)}{' '}
             <Quiet>
               {'vesselId' in entry ? record.vessels.get(entry.vesselId ?? '')?.body.name : ''}{' '}
-              {whenText(instantMs(entry.at), Date.now(), record.settings)}
+              {whenText(instantMs(entry.at), clockMs(), record.settings)}
             </Quiet>
           </li>
         ))}

@@ -1,4 +1,5 @@
 // The ledger: everything ever entered, correct and void, and the whole record in and out of a file.
+import { clockMs } from '../../data/clock.ts'
 import {
   compareEntries,
   dayOf,
@@ -62,6 +63,7 @@ const CORRECTABLE: readonly string[] = ['reading', 'dose', 'change', 'meal', 'si
 
 export function LedgerPage() {
   const { record } = useRecord()
+  const { mode } = useDatabase()
   const [vesselId, setVesselId] = useState('')
   const [kind, setKind] = useState('')
   const [shown, setShown] = useState(PAGE)
@@ -81,7 +83,7 @@ export function LedgerPage() {
   )
   const { came } = useCameIn()
   const marked = useMemo(() => new Set(came?.entries), [came])
-  const thisYear = dayOf(Date.now(), record.settings.zone).slice(0, 4)
+  const thisYear = dayOf(clockMs(), record.settings.zone).slice(0, 4)
   // A day of another year says which.
   const dayOfYear = (ms: number) =>
     dayOf(ms, record.settings.zone).startsWith(thisYear)
@@ -164,12 +166,15 @@ export function LedgerPage() {
           </Tray>
         )}
       </Stack>
-      <Stack $gap={14}>
-        <FilePanel />
-        <HandOverPanel />
-        <BackupPanel />
-        <WipePanel />
-      </Stack>
+      {/* What is practised is no part of any file. */}
+      {mode !== 'practice' && (
+        <Stack $gap={14}>
+          <FilePanel />
+          <HandOverPanel />
+          <BackupPanel />
+          <WipePanel />
+        </Stack>
+      )}
     </Page>
   )
 }

@@ -1,4 +1,5 @@
 // A watching round: every resident with its marks; only what changed needs a press. Breathing is counted by tapping.
+import { clockMs } from '../../data/clock.ts'
 import {
   typedNumber,
   breathingOf,
@@ -68,7 +69,7 @@ export function WatchPage() {
   )
   const now = useNow(10_000)
   const [round, change, clear] = useKept<Round>(`round-${vesselId}`, () => ({
-    startedMs: Date.now(),
+    startedMs: clockMs(),
     seen: {},
     gone: {},
     beats: {},

@@ -1,4 +1,5 @@
 // Describe a vessel: the net volume answers every keystroke, with its doubt and where the doubt comes from.
+import { clockMs } from '../../data/clock.ts'
 import {
   limitOf,
   checkVolumeInputs,
@@ -340,7 +341,7 @@ function VesselForm({ vessel }: { vessel: VesselDocument | null }) {
   const units = { length: preferredUnit('length', preferences), volume: preferredUnit('volume', preferences) }
   const plain = (value: number, dimension: 'length' | 'volume') =>
     String(Number(formatQuantity(value, dimension, { ...preferences, locale: 'en-GB' }, 2).number))
-  const today = dayOf(Date.now(), record.settings.zone)
+  const today = dayOf(clockMs(), record.settings.zone)
   const { control, watch } = useForm<FormValues>({
     defaultValues: vessel
       ? formOf(

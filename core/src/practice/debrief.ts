@@ -1,0 +1,71 @@
+// Looking back on a practice tank: the keeper's life beside two others, what each decision did, and one thing to do otherwise.
+import { activeEntries, entryMs, recordOf, documentsOf, type Entry, type KeeperRecord } from '../index.ts'
+import { calendarLife, exactLife, ownLife, type Outcome, type PracticeLife } from './keepers.ts'
+import type { Begun, Hand } from './tank.ts'
+
+export interface Decision {
+  readonly entryId: string
+  readonly atMs: number
+  /** What would have been without it, against what was. */
+  readonly without: Outcome
+}
+export interface Debrief {
+  readonly own: PracticeLife
+  readonly exact: Omit<PracticeLife, 'record'>
+  readonly calendar: Omit<PracticeLife, 'record'>
+  readonly decisions: readonly Decision[]
+  /** The one thing to do otherwise, in words. */
+  readonly otherwise: string
+}
+/** Decisions that are tried without: what acts on the water. */
+const ACTS = new Set<Entry['kind']>(['dose', 'change', 'equipment', 'tally'])
+const MOST_DECISIONS = 40
+
+/**
+ * @param nowMs until when the keeper's tank was lived; the others are lived for as long as the tank lasts
+ * @param told how far it is, 0 to 1
+ */
+export function debriefOf(
+  begun: Begun,
+  record: KeeperRecord,
+  hands: readonly Hand[],
+  nowMs: number,
+  told: (share: number) => void = () => undefined,
+): Debrief {
+  const own = ownLife(begun, record, hands, nowMs)
+  const decisions = activeEntries(record.entries)
+    .filter((entry) => ACTS.has(entry.kind) && entryMs(entry) <= nowMs)
+    .slice(0, MOST_DECISIONS)
+    .map((entry): Decision => {
+      const without = recordOf(
+        record.settings,
+        documentsOf(record),
+        record.entries.filter(({ id }) => id !== entry.id),
+      )
+      return { entryId: entry.id, atMs: entryMs(entry), without: ownLife(begun, without, hands, nowMs).outcome }
+    })
+  told(0.2)
+  const { record: _exact, ...exact } = exactLife(begun, (share) => told(0.2 + 0.7 * share))
+  const { record: _calendar, ...calendar } = calendarLife(begun)
+  told(1)
+  const tests = (of: KeeperRecord) => of.entries.filter(({ kind }) => kind === 'reading').length
+  const firstDose = (of: KeeperRecord) =>
+    Math.min(
+      ...of.entries.flatMap((entry) => (entry.kind === 'dose' || entry.kind === 'change' ? [entryMs(entry)] : [])),
+      Infinity,
+    )
+  const { outcome } = own
+  const is: Readonly<Record<string, boolean>> = {
+    died: outcome.living < 1,
+    over: outcome.highest > 1.05 || outcome.ammonia > 1.5 * Math.max(0.5, exact.outcome.ammonia),
+    late: firstDose(record) - firstDose(_exact) > 36 * 3_600_000,
+    under: exact.outcome.therapeutic > 100 && outcome.therapeutic < 0.7 * exact.outcome.therapeutic,
+    alive: outcome.parasites > 0 || outcome.pests > 3,
+    untested: tests(record) < 0.4 * tests(_exact),
+    always: true,
+  }
+  const order = ['died', 'over', 'late', 'untested', 'under', 'alive', 'always']
+  const fitting = [...begun.definition.otherwise].sort((a, b) => order.indexOf(a.when) - order.indexOf(b.when))
+  const otherwise = fitting.find(({ when }) => is[when])?.words ?? fitting.at(-1)!.words
+  return { own, exact, calendar, decisions, otherwise }
+}
