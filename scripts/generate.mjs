@@ -175,6 +175,19 @@ writeFileSync(
   join(out, 'knowledge', 'protocolMethods.ts'),
   `${banner}export const protocolMethods: Readonly<Record<string, string>> = ${JSON.stringify(methods, null, 1)}\n`,
 )
+// Which protocols there is practice for, without the tanks: the page of a course that is about to start asks it.
+const practised = [
+  ...new Set(
+    readdirSync(join(knowledge, 'practice'))
+      .filter((name) => name.endsWith('.json'))
+      .map((name) => read(join(knowledge, 'practice', name)))
+      .flatMap(({ course, fits }) => [...(course ? [course.protocol] : []), ...(fits ?? [])]),
+  ),
+].sort()
+writeFileSync(
+  join(out, 'practisedProtocols.ts'),
+  `${banner}export const PRACTISED: ReadonlySet<string> = new Set(${JSON.stringify(practised)})\n`,
+)
 if (problems.length > 0) {
   console.error(problems.join('\n'))
   process.exit(1)

@@ -244,6 +244,7 @@ export {
   type PatchArm,
 } from './record/markedPatches.ts'
 export { joinRecords, type Joined } from './record/join.ts'
+export { PRACTISED } from './generated/practisedProtocols.ts'
 export { inventoryOf, missingOf, wholeOf, type Inventory, type Missing } from './record/handover.ts'
 export { conflictsOf, type FieldConflict } from './record/versions.ts'
 export { copiesToThin, copyDue, type LastCopy } from './record/copies.ts'

@@ -240,7 +240,7 @@ function Frame() {
           </Button>
         </TopLine>
       )}
-      {mode === 'practice' && (
+      {mode === 'practice' && !/^\/practice($|\/(looks|drills|drops|write))/.test(location.pathname) && (
         <Suspense fallback={null}>
           <PracticeBar />
         </Suspense>

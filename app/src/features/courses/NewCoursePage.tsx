@@ -1,6 +1,7 @@
 // Start a course: choose, see what it asks for on your own vessel, read the hazards, then start.
 import { clockMs } from '../../data/clock.ts'
 import {
+  PRACTISED,
   variantFor,
   groupOf,
   activeContent,
@@ -29,7 +30,7 @@ import { Link, useSearchParams } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useProtocols } from '../../data/protocols.ts'
-import { useActions, useRecord } from '../../data/queries.tsx'
+import { useActions, useDatabase, useRecord } from '../../data/queries.tsx'
 import { shelvedVessels } from '../../data/shelf.ts'
 import { Check, Choice, Field, Select } from '../../design/fields.tsx'
 import { Button, Empty, Facts, LinkButton, Page, Quiet, Row, Stack, Tray, Well } from '../../design/primitives.tsx'
@@ -109,6 +110,7 @@ function readParameters(
 
 export function NewCoursePage() {
   const { record, active } = useRecord()
+  const { mode } = useDatabase()
   const { nowMs } = useThePlans()
   const { ready } = useProtocols()
   const goOn = useGoOn()
@@ -705,6 +707,12 @@ export function NewCoursePage() {
         <Button look="main" isDisabled={!asking.may || asking.busy} onPress={() => void start()}>
           Start {protocol.purpose === 'fallow' ? 'counting' : 'the course'}
         </Button>
+        {/* Offered, never asked for: whoever knows it begins at once. */}
+        {mode !== 'practice' && PRACTISED.has(protocol.id) && (
+          <LinkButton to={`/practice?for=${protocol.id}`} $look="bare">
+            Practise it first
+          </LinkButton>
+        )}
         <Quiet>
           {!protocol.campaign && protocol.phases[0]!.rules.filter(({ kind }) => kind === 'gate').length > 0
             ? `${sentenceCase(plural(protocol.phases[0]!.rules.length, 'check'))} before the first dose.`

@@ -84,6 +84,12 @@ export function DebriefPage() {
     <Page>
       <h1>Looking back: {definition.title}</h1>
       <p style={{ maxWidth: '70ch' }}>{definition.teaches}</p>
+      {state.nowMs < state.begun.startMs + definition.days * DAY && (
+        <Quiet>
+          You have lived {Math.floor((state.nowMs - state.begun.startMs) / DAY)} of {definition.days} days; the two
+          others lived all of them. You may go on.
+        </Quiet>
+      )}
       {fault !== null && <p role="alert">{fault}</p>}
       {debrief === null && fault === null && (
         <p role="status">Two other keepers live the same tank… {Math.round(100 * share)} %</p>

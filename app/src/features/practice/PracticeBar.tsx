@@ -3,14 +3,14 @@
 import { ANALYTES } from '@brinvo/core'
 import { DKH_PER_MEQ, dropOf, handOf, kitShows, lookAt, TANK_ID, type Hand } from '@brinvo/core/practice'
 import { useEffect, useRef, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useActions, useDatabase, useRecord, type Draft } from '../../data/queries.tsx'
 import { Select } from '../../design/fields.tsx'
 import { Button, Quiet, Row, Stack } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
-import { timeText } from '../../design/words.ts'
+import { plural, sentenceCase, timeText } from '../../design/words.ts'
 import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { usePracticeTank } from './usePracticeTank.ts'
@@ -174,7 +174,7 @@ export function PracticeBar() {
   }
   const kits = [...record.instruments.values()].map(({ body }) => body.analyte as string)
   return (
-    <Bar aria-label="Practice tank">
+    <Bar aria-label="Clock, eyes and hands">
       <Stack $gap={6}>
         <Row $between>
           <h2>
@@ -251,6 +251,11 @@ export function PracticeBar() {
             </Button>
             <Button onPress={() => void hand({ does: 'air' }, () => 'The air runs.')}>Air on</Button>
           </Row>
+        )}
+        {!ended && due.length > 0 && (
+          <Quiet>
+            {sentenceCase(plural(due.length, 'thing is', 'things are'))} due now, on the <Link to="/">round</Link>.
+          </Quiet>
         )}
         {shown && shown.atMs === nowMs && (
           <div role="status">

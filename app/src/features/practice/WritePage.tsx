@@ -2,6 +2,7 @@
 import { practiceTanks } from '@brinvo/core/practice'
 import { useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { styled } from 'styled-components'
 import { beginPractice } from '../../data/practice.ts'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 import { Field, Select } from '../../design/fields.tsx'
@@ -22,6 +23,14 @@ function draft(): string {
     return textOf(practiceTanks[0]!.id)
   }
 }
+
+const Tall = styled.div`
+  textarea {
+    min-height: 420px;
+    font-family: 'Atkinson Hyperlegible Mono Variable', monospace;
+    font-size: 14px;
+  }
+`
 
 export function WritePage() {
   const { record } = useRecord()
@@ -83,7 +92,9 @@ export function WritePage() {
               Take its text
             </Button>
           </Row>
-          <Field label="The tank, as JSON" value={text} onChange={write} multiline error={found.problem} />
+          <Tall>
+            <Field label="The tank, as JSON" value={text} onChange={write} multiline error={found.problem} />
+          </Tall>
           <Quiet>
             “truth” is what the keeper does not see: true volume, what rock binds, what a kit shows for what is there
             (1.2 reads a fifth too high), what lives unseen. “calendar” is what a keeper without tests would do.
