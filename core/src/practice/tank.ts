@@ -324,6 +324,14 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
 const hash = (text: string): number =>
   [...text].reduce((sum, letter) => (Math.imul(sum, 31) + letter.charCodeAt(0)) | 0, 7)
 
+/** Each form of copper has its own ceiling, mg/L. */
+function copperCeiling({ tank, begun }: PracticeWorld): number {
+  const own =
+    tank.forms.get('copper') ?? begun.definition.bottles.find(({ form }) => agentForm(form)?.agent === 'copper')?.form
+  return agentForm(own ?? '')?.hardMax ?? 2.8
+}
+const overCopper = (world: PracticeWorld): boolean => (world.tank.drugs.get('copper') ?? 0) > copperCeiling(world)
+
 /** Share of the animals of one kind that an hour in this water takes, by what harms them. Rough, and told so. */
 function deathPerHour(world: PracticeWorld, animal: Animal): number {
   const { tank, infection } = world
@@ -336,11 +344,7 @@ function deathPerHour(world: PracticeWorld, animal: Animal): number {
   if (animal.kind === 'fish') {
     const load = infection?.onFish.get(animal.id) ?? 0
     share += (infection?.id === 'velvet' ? 0.006 : 0.0008) * (load / 300) ** 2
-    // Each form of copper has its own ceiling.
-    const own =
-      tank.forms.get('copper') ??
-      world.begun.definition.bottles.find(({ form }) => agentForm(form)?.agent === 'copper')?.form
-    const most = agentForm(own ?? '')?.hardMax ?? 2.8
+    const most = copperCeiling(world)
     if (copper > most) share += 0.006 * (copper / most - 1)
   } else {
     if (copper > 0.05) share += 0.15
@@ -540,7 +544,12 @@ export function lookAt(world: PracticeWorld): Seen[] {
         words: `${animal.name}: ${SIGN_WORDS[infection.id]}.`,
         sign: PARASITES[infection.id].sign,
       })
-    else if (trulyIn(tank, 'ammonia-free') > 0.06 || tank.oxygenMgL < 4.5 || (infection?.id === 'velvet' && load > 40))
+    else if (
+      overCopper(world) ||
+      trulyIn(tank, 'ammonia-free') > 0.06 ||
+      tank.oxygenMgL < 4.5 ||
+      (infection?.id === 'velvet' && load > 40)
+    )
       seen.push({ animalId: animal.id, words: `${animal.name} breathes fast.`, sign: 'breath-fast' })
     else if (animal.living === animal.begun)
       seen.push({ animalId: animal.id, words: `${animal.name}: nothing to see.` })

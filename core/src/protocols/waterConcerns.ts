@@ -13,8 +13,10 @@ import { formatDuration, preferredUnit } from '../units/format.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { fromCanonical } from '../units/units.ts'
 import type { Concern } from './concerns.ts'
+import { copperConcerns } from './copperConcerns.ts'
 import { courseContext } from './courseContext.ts'
 import { heldIn, heldState } from './held.ts'
+import { lifeConcern } from './lifeBounds.ts'
 import type { CoursePlan } from './plan.ts'
 
 const DAY_MS = 24 * MS_PER_HOUR
@@ -76,11 +78,17 @@ export function waterConcerns(
         vesselId === vessel.id ? steps.flatMap(({ test }) => (test ? [test.analyte] : [])) : [],
       ),
     )
+    found.push(...copperConcerns(record, active, plans, vessel, nowMs))
     found.push(...silences(record, active, vessel, asked, nowMs))
     for (const [analyte, { last, before }] of newestOf(active, vessel.id, nowMs)) {
       const range = usualRange(vessel.body, analyte)
       const about = ANALYTES[analyte as keyof typeof ANALYTES]
       const ageMs = nowMs - entryMs(last)
+      // Where a course holds it elsewhere on purpose, the course watches it.
+      if (!range && !elsewhere.has(analyte) && ageMs <= STANDS_DAYS * DAY_MS) {
+        const concern = lifeConcern(vessel, last)
+        if (concern) found.push(concern)
+      }
       if (!range || !about || OWN_WATCH.has(analyte) || elsewhere.has(analyte) || ageMs > STANDS_DAYS * DAY_MS) continue
       const low = last.value < range.min - 1e-9 && last.bound !== 'above'
       const high = last.value > range.max + 1e-9 && last.bound !== 'below'
