@@ -26,7 +26,7 @@ const SHOTS: readonly Shot[] = [
   { name: 'comparison', path: '/arrivals/box-tonight/bag-1' },
   { name: 'run-phone', path: '/arrivals/box-tonight/run?bag=bag-3', width: 390, dark: true },
   { name: 'course', path: '/courses/copper-holding-a' },
-  { name: 'schools', path: '/courses/compare?vessel=holding-b' },
+  { name: 'practice', path: '/practice' },
   { name: 'watch', path: '/watch/holding-b' },
   {
     name: 'slide',

@@ -66,6 +66,8 @@ export function debriefOf(
   }
   const order = ['died', 'over', 'late', 'untested', 'under', 'alive', 'always']
   const fitting = [...begun.definition.otherwise].sort((a, b) => order.indexOf(a.when) - order.indexOf(b.when))
-  const otherwise = fitting.find(({ when }) => is[when])?.words ?? fitting.at(-1)!.words
+  const otherwise =
+    fitting.find(({ when }) => is[when])?.words ??
+    'Nothing that we know of: this is how it is done. Live it once more with other luck.'
   return { own, exact, calendar, decisions, otherwise }
 }

@@ -60,6 +60,8 @@ export interface Outcome {
   readonly highest: number
   /** Hours truly at or above the floor of the agent. */
   readonly therapeutic: number
+  /** Level of the agent at the end, mg/L. */
+  readonly levelLast: number
   readonly ammonia: number
   readonly alkalinityLowest: number
   readonly days: number
@@ -91,6 +93,7 @@ export function outcomeOf(world: PracticeWorld): Outcome {
     film: last.film,
     highest: own ? most(({ level }) => level) / own.hardMax : 0,
     therapeutic: 3 * trace.filter(({ level }) => level >= 0.97 * floor).length,
+    levelLast: last.level,
     ammonia: most(({ ammonia }) => ammonia),
     alkalinityLowest: trace.reduce((sum, { alkalinity }) => Math.min(sum, alkalinity), Infinity),
     days: world.hours / 24,

@@ -299,7 +299,7 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
   const { infection, pest, film } = truth
   const [first] = Object.values(record.courses.get(COURSE_ID)?.body.products ?? {})
   const form = agentForm(record.products.get(first ?? '')?.body.form ?? definition.bottles[0]?.form ?? '')
-  return {
+  const world: PracticeWorld = {
     begun,
     tank,
     other,
@@ -320,6 +320,8 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
     airOffUntil: -1,
     trace: [],
   }
+  world.trace.push(truthNow(world))
+  return world
 }
 const hash = (text: string): number =>
   [...text].reduce((sum, letter) => (Math.imul(sum, 31) + letter.charCodeAt(0)) | 0, 7)

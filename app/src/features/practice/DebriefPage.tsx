@@ -1,5 +1,4 @@
 // Looking back: what was true beside what was read, two other keepers of the same tank, and one thing to do otherwise.
-import { clockMs } from '../../data/clock.ts'
 import { ANALYTES, entryMs } from '@brinvo/core'
 import type { Debrief, Outcome, TruthPoint } from '@brinvo/core/practice'
 import { useEffect, useState } from 'react'
@@ -308,7 +307,11 @@ function Decisions({ debrief }: { readonly debrief: Debrief }) {
       `the highest level would have been ${Math.round(100 * without.highest)} % of the hard maximum`,
     )
     step(
-      (outcome.therapeutic - without.therapeutic) / 400,
+      (outcome.levelLast - without.levelLast) / 4,
+      `the level would stand at ${trim(without.levelLast)} instead of ${trim(outcome.levelLast)} mg/L in the end`,
+    )
+    step(
+      !record.courses.size ? 0 : (outcome.therapeutic - without.therapeutic) / 400,
       `${Math.abs(without.therapeutic - outcome.therapeutic)} hours ${without.therapeutic < outcome.therapeutic ? 'fewer' : 'more'} at or above the floor without it`,
     )
     step(
@@ -345,8 +348,7 @@ function Decisions({ debrief }: { readonly debrief: Debrief }) {
         ))}
       </ul>
       <Quiet>
-        Each worked out by living the same days again without it, as of {new Date(clockMs()).toISOString().slice(0, 10)}{' '}
-        in the tank.
+        Each worked out by living the same days again without it.
       </Quiet>
     </Tray>
   )
