@@ -347,9 +347,7 @@ function Decisions({ debrief }: { readonly debrief: Debrief }) {
           </li>
         ))}
       </ul>
-      <Quiet>
-        Each worked out by living the same days again without it.
-      </Quiet>
+      <Quiet>Each worked out by living the same days again without it.</Quiet>
     </Tray>
   )
 }
