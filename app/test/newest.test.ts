@@ -152,6 +152,12 @@ describe('the second copy of the newest', () => {
 })
 
 describe('emptying', () => {
+  test('keeps the settings that it was given', async () => {
+    const store = memory()
+    await put(started(store), [note(1)], [tub])
+    await started(store).wipe({ ...settings, theme: 'lights-out' })
+    expect((await started(store).load()).settings.theme).toBe('lights-out')
+  })
   test('cut off at any removal, the record is empty or whole, and never something between', async () => {
     const whole = memory()
     const first = started(whole)
