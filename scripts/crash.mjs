@@ -295,6 +295,7 @@ try {
       console.log(`kill ${i + 1} (${way}): ${faults.slice(0, 3).join('; ')}`)
     }
     kill(after)
+    if ((i + 1) % 100 === 0) console.log(`${i + 1} kills, ${failed} failed so far`)
     await pause(80)
   }
 } finally {
