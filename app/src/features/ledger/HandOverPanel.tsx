@@ -222,9 +222,17 @@ function Arrived({ came, onClose }: { readonly came: Came; readonly onClose: () 
     }
   }
   return (
-    <Dialog title={nothing ? 'Both have the same' : 'Join what came?'} isOpen onClose={onClose}>
+    <Dialog
+      title={!there ? 'The two have met' : nothing ? 'Both have the same' : 'Join what came?'}
+      isOpen
+      onClose={onClose}
+    >
       {!there ? (
-        <p>The other device has no record yet. What stands here went over to it; accept it there.</p>
+        <p>
+          {here
+            ? 'The other device has no record yet. What stands here went over to it; accept it there.'
+            : 'Neither of the two has a record yet.'}
+        </p>
       ) : !here ? (
         <p>
           Nothing stands on this device yet. The other one’s record comes whole, with its settings:{' '}
