@@ -98,7 +98,7 @@ describe('a hand-over', () => {
         expect(joined.onlyHere).toBe(byFile.onlyHere)
         expect(stateOf(handed(there, here).joined.record)).toBe(stateOf(joined.record))
       }),
-      { numRuns: 120 },
+      { numRuns: 150 },
     )
   })
 })

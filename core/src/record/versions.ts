@@ -173,7 +173,13 @@ export function documentOf(
   id: string,
   versions: readonly Version[],
 ): RegisterDocument {
-  const unique = [...new Map(versions.map((version) => [version.id, version])).values()]
+  // One saying at one instant on two devices is one version, made from what either made it from.
+  const byId = new Map<string, Version>()
+  for (const version of versions) {
+    const known = byId.get(version.id)
+    byId.set(version.id, known ? { ...known, after: [...new Set([...known.after, ...version.after])].sort() } : version)
+  }
+  const unique = [...byId.values()]
   if (unique.length === 0) throw new RangeError(`${register} ${id}: no version`)
   const heads = headsOf(unique)
   // A circle, which only a hurt file has, has no end: the newest stands.
