@@ -45,19 +45,23 @@ const put = (repository: Repository, entries: readonly Entry[], documents: reado
 const ids = async (repository: Repository) => (await repository.load()).entries.map(({ id }) => id)
 const twice = () => Object.keys(localStorage).filter((key) => key.startsWith('brinvo-newest/')).length
 
-beforeEach(() => {
-  localStorage.clear()
-  jest.useFakeTimers({
-    now: NOW,
-    doNotFake: ['setTimeout', 'clearTimeout', 'setImmediate', 'queueMicrotask', 'nextTick'],
+/** Only here: what stands outside of a block would hold for every file that shares the run. */
+const ownTime = () => {
+  beforeEach(() => {
+    localStorage.clear()
+    jest.useFakeTimers({
+      now: NOW,
+      doNotFake: ['setTimeout', 'clearTimeout', 'setImmediate', 'queueMicrotask', 'nextTick'],
+    })
   })
-})
-afterEach(() => {
-  jest.useRealTimers()
-})
+  afterEach(() => {
+    jest.useRealTimers()
+  })
+}
 const later = (ms: number) => jest.setSystemTime(Date.now() + ms)
 
 describe('the second copy of the newest', () => {
+  ownTime()
   test('puts back at the next start what the record has lost, and says so', async () => {
     const store = memory()
     const first = started(store)
@@ -152,6 +156,7 @@ describe('the second copy of the newest', () => {
 })
 
 describe('emptying', () => {
+  ownTime()
   test('keeps the settings that it was given', async () => {
     const store = memory()
     await put(started(store), [note(1)], [tub])
