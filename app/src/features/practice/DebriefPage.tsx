@@ -255,11 +255,11 @@ function Three({ debrief }: { readonly debrief: Debrief }) {
     ({ of }) => new Set(lives.map(of)).size > 1 || of(lives[0]!) !== of({ ...lives[0]!, living: 1 }),
   )
   return (
-    <div style={{ overflowX: 'auto' }}>
+    <div style={{ overflowX: 'auto' }} tabIndex={0} role="group" aria-label="Three keepers">
       <table style={{ borderCollapse: 'collapse', minWidth: 420 }}>
         <thead>
           <tr>
-            {['', 'you', 'by the screens', 'by the calendar'].map((head) => (
+            {['measure', 'you', 'by the screens', 'by the calendar'].map((head) => (
               <th key={head} style={{ textAlign: 'left', padding: '4px 18px 4px 0' }}>
                 {head}
               </th>
