@@ -139,6 +139,26 @@ describe('the second copy of the newest', () => {
     expect(kept.at(-1)!.entries[0]!.id).toBe('n-2100')
     expect(kept.reduce((sum, act) => sum + JSON.stringify(act).length, 0)).toBeLessThanOrEqual(1_500_000)
   })
+  test('what another tab empties while this one reads is not taken for lost', async () => {
+    const store = memory()
+    await put(started(store), [note(1)])
+    let emptied = false
+    const reading: KeyStore = {
+      ...store,
+      async each(visit) {
+        if (!emptied) {
+          emptied = true
+          await started(store).wipe(settings)
+          // The second copy as this tab saw it before.
+          localStorage.setItem(`brinvo-newest/${String(NOW).padStart(15, '0')}-${kept.actId}`, JSON.stringify(kept))
+        }
+        await store.each(visit)
+      },
+    }
+    const [kept] = newestIn(() => localStorage).all() as [ReturnType<ReturnType<typeof newestIn>['all']>[number]]
+    expect(await ids(started(reading))).toEqual([])
+    expect(await ids(started(store))).toEqual([])
+  })
   test('a browser without a second place writes once, as ever', async () => {
     const store = memory()
     const repository = createRepository({

@@ -484,19 +484,28 @@ export function createRepository({
     if (acts.length === 0 || (await store.get(MANIFEST)) === null) return false
     const nowMs = Date.now()
     const own = acts.filter(({ home }) => home === homeOf(current))
-    const entries = new Set(record.entries.map(({ id }) => id))
-    const revisions = new Map(documentsOf(record).map(({ register, id, revision }) => [`${register}/${id}`, revision]))
-    const lost = own.filter(
-      (act) =>
-        act.entries.some(({ id }) => !entries.has(id)) ||
-        act.documents.some(({ register, id, revision }) => (revisions.get(`${register}/${id}`) ?? 0) < revision),
-    )
-    const gone = new Set(lost.map(({ actId }) => actId))
+    const lostOf = (held: KeeperRecord) => {
+      const ids = new Set(held.entries.map(({ id }) => id))
+      const revisions = new Map(documentsOf(held).map(({ register, id, revision }) => [`${register}/${id}`, revision]))
+      return own.filter(
+        (act) =>
+          act.entries.some(({ id }) => !ids.has(id)) ||
+          act.documents.some(({ register, id, revision }) => (revisions.get(`${register}/${id}`) ?? 0) < revision),
+      )
+    }
+    const seemsLost = lostOf(record)
+    const gone = new Set(seemsLost.map(({ actId }) => actId))
     newest?.drop(
       own.filter(({ actId, atMs }) => !gone.has(actId) && nowMs - atMs > SETTLED_MS).map(({ actId }) => actId),
     )
-    if (lost.length === 0) return false
-    await locked(async () => {
+    if (seemsLost.length === 0) return false
+    return locked(async () => {
+      // It was read without the lock: what another tab emptied or replaced meanwhile is not lost.
+      if (homeOf(await manifest()) !== homeOf(current)) return false
+      const { record: held } = await loadNow(false)
+      const lost = lostOf(held)
+      if (lost.length === 0) return false
+      const entries = new Set(held.entries.map(({ id }) => id))
       let now = await begin()
       for (const { documents, entries: list } of lost) {
         try {
@@ -518,8 +527,8 @@ export function createRepository({
       await write(MANIFEST, { ...now, facts: { ...now.facts, [CAME_IN]: JSON.stringify(came) } })
       await write(countKey(now.generation), (await countOf(now.generation)) + 1)
       seen = null
+      return true
     })
-    return true
   }
   /** Acts of the second copy that were written to a record which is not the open one, such as one that the browser lost. */
   const strangers = async (): Promise<readonly NewestAct[]> => {
