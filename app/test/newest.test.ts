@@ -72,7 +72,8 @@ describe('the second copy of the newest', () => {
     const next = started(store)
     expect(await ids(next)).toEqual(['n-1', 'n-2', 'n-3'])
     expect((await next.load()).vessels.get('tub')).toEqual(tub)
-    const came = JSON.parse((await next.facts())[CAME_IN]!) as { entries: string[]; notices: string[] }
+    const came = JSON.parse((await next.facts())[CAME_IN]!) as { entries: string[]; notices: string[]; own?: true }
+    expect(came.own).toBe(true)
     expect(came.entries).toEqual(['n-3'])
     expect(came.notices[0]).toMatch(/had lost them/)
   })

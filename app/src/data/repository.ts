@@ -69,6 +69,8 @@ export interface CameIn {
   readonly entries: readonly string[]
   readonly documents: readonly string[]
   readonly notices: readonly string[]
+  /** Put back from this device's own second copy, not come from another. */
+  readonly own?: true
 }
 
 /** A stored value that could not be read, as it was found. */
@@ -518,6 +520,7 @@ export function createRepository({
       const back = lost.flatMap(({ entries: list }) => list.map(({ id }) => id).filter((id) => !entries.has(id)))
       const came: CameIn = {
         at: new Date(nowMs).toISOString(),
+        own: true,
         entries: back,
         documents: lost.flatMap(({ documents }) => documents.map(({ register, id }) => `${register}/${id}`)),
         notices: [

@@ -16,7 +16,8 @@ export function JoinHint() {
       <Stack $gap={8}>
         {came !== null && (
           <p>
-            <strong>{cameWords(came.entries.length, came.documents.length)}</strong> came in from another device.
+            <strong>{cameWords(came.entries.length, came.documents.length)}</strong>{' '}
+            {came.own === true ? 'were put back from this device’s second copy.' : 'came in from another device.'}
           </p>
         )}
         {came?.notices.map((words) => (

@@ -86,7 +86,8 @@ export function JoinPanel() {
           <Stack $gap={8}>
             <h2 style={{ fontSize: 18 }}>Came in {whenText(instantMs(came.at), nowMs, record.settings)}</h2>
             <p>
-              {cameWords(came.entries.length, came.documents.length)} from the other device
+              {cameWords(came.entries.length, came.documents.length)}{' '}
+              {came.own === true ? 'of this device, put back' : 'from the other device'}
               {came.entries.length > 0 ? ': marked in the ledger until you have seen them' : ''}.
             </p>
             {changed.length > 0 && (
