@@ -17,7 +17,7 @@ export function JoinHint() {
         {came !== null && (
           <p>
             <strong>{cameWords(came.entries.length, came.documents.length)}</strong>{' '}
-            {came.own === true ? 'were put back from this device’s second copy.' : 'came in from another device.'}
+            {came.own === true ? 'put back from this device’s second copy.' : 'came in from another device.'}
           </p>
         )}
         {came?.notices.map((words) => (
