@@ -132,6 +132,7 @@ const kinds = {
   elements: ['element', 'ElementTable'],
   genera: ['genus', 'GenusTable'],
   practice: ['practice', 'PracticeTank'],
+  rates: ['limits', 'LimitTable'],
 }
 const problems = []
 for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
@@ -151,18 +152,22 @@ for (const [folder, [schemaName, typeName]] of Object.entries(kinds)) {
     `${banner}import type { ${typeName} } from '../${schemaName}Types.ts'\n\nexport const ${folder}: readonly ${typeName}[] = ${JSON.stringify(records, null, 1)}\n`,
   )
 }
-// The numbers of the limits without their prose: the first view needs them.
-const limitValues = Object.fromEntries(
-  readdirSync(join(knowledge, 'limits'))
-    .filter((name) => name.endsWith('.json'))
+// The numbers of limits and rates without their prose: the first view needs those of the limits.
+for (const [folder, name] of [
+  ['limits', 'LIMIT_VALUES'],
+  ['rates', 'RATE_VALUES'],
+]) {
+  const values = readdirSync(join(knowledge, folder))
+    .filter((file) => file.endsWith('.json'))
     .sort()
-    .flatMap((name) => read(join(knowledge, 'limits', name)).limits)
-    .map(({ id, value }) => [id, value]),
-)
-writeFileSync(
-  join(out, 'limitValues.ts'),
-  `${banner}export const LIMIT_VALUES = ${JSON.stringify(limitValues, null, 1)} as const\n`,
-)
+    .flatMap((file) => read(join(knowledge, folder, file)).limits)
+  for (const { id } of values)
+    if (values.filter((other) => other.id === id).length > 1) problems.push(`${folder}: “${id}” stands twice`)
+  writeFileSync(
+    join(out, `${folder.slice(0, -1)}Values.ts`),
+    `${banner}export const ${name} = ${JSON.stringify(Object.fromEntries(values.map(({ id, value }) => [id, value])), null, 1)} as const\n`,
+  )
+}
 // A course's copy may be older than the word for its method: this one word of each protocol, without the library.
 const methods = Object.fromEntries(
   readdirSync(join(knowledge, 'protocols'))

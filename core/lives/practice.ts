@@ -1,14 +1,6 @@
 // npm run practice -- --seeds N [--tank ID] [--from S]: every practice tank lived by the exact keeper and by the calendar keeper, and
 // held against what its text promises: in how many lives, without a fault, and how long a simulated day takes.
-import {
-  calendarLife,
-  exactLife,
-  kept,
-  ownLife,
-  practiceTanks,
-  type Outcome,
-  type PracticeLife,
-} from '../src/practice.ts'
+import { calendarLife, exactLife, kept, measureOf, ownLife, practiceTanks, type PracticeLife } from '../src/practice.ts'
 import { given } from './args.ts'
 
 const seeds = Number(given('seeds') ?? 3)
@@ -45,9 +37,7 @@ for (const definition of practiceTanks.filter(({ id }) => only === undefined || 
       const wanted = measure.lives ?? 0.8
       const good = held / seeds >= wanted
       if (!good) failed++
-      const of = (outcome: Outcome) =>
-        measure.of === 'alkalinity-lowest' ? outcome.alkalinityLowest : outcome[measure.of]
-      const values = lives[who].map(({ outcome }) => of(outcome)).sort((a, b) => a - b)
+      const values = lives[who].map(({ outcome }) => measureOf(outcome, measure.of)).sort((a, b) => a - b)
       console.log(
         `${good ? 'ok  ' : 'MISS'} ${definition.id} ${who}: ${measure.of} ${measure.least === undefined ? `at most ${measure.most}` : `at least ${measure.least}`} in ${held} of ${seeds} (median ${Number(values[Math.floor(values.length / 2)]!.toPrecision(3))}, ${Number(values[0]!.toPrecision(3))} to ${Number(values.at(-1)!.toPrecision(3))})`,
       )

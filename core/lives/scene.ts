@@ -1,6 +1,5 @@
 // A house for one life: a vessel whose true volume nobody knows, its animals, bottles, kits, and the course begun.
 import {
-  agentForm,
   agentForms,
   defaultSettings,
   groups,
@@ -13,6 +12,7 @@ import {
   type RegisterDocument,
 } from '@brinvo/core'
 import { boxVolume } from '@brinvo/core/demo'
+import { bottleOf, documentOf } from '../src/practice/house.ts'
 import { chanceFrom, type Chance } from '../src/world/random.ts'
 import { kitFor, type Kit } from '../src/world/instruments.ts'
 import { tankOf, type Tank } from '../src/world/tank.ts'
@@ -51,31 +51,9 @@ export interface SceneOptions {
   readonly checked?: boolean
 }
 
-const document = (register: string, id: string, body: object, ms = START - 24 * HOUR): RegisterDocument =>
-  ({ register, id, revision: 1, savedAt: instantOf(ms), body, history: [] }) as unknown as RegisterDocument
-
-/** Bottles by the first strength their labels state, in the middle of its range. */
-function bottleOf(formId: string): RegisterDocument {
-  const form = agentForm(formId)!
-  const strength = form.strengths[0]!
-  const mg = form.id.startsWith('copper') ? 10 : Math.sqrt(strength.min * strength.max)
-  const STRENGTHS: Readonly<Record<string, object>> = {
-    'mg-per-mL': { basis: 'mg-per-mL', mgPerMl: Number(mg.toPrecision(2)) },
-    'w/v': { basis: 'w/v', percent: Number((mg / 10).toPrecision(2)) },
-    'w/w': { basis: 'w/w', percent: 37, densityGPerMl: 1.09 },
-    powder: { basis: 'powder', mgPerG: Number(mg.toPrecision(3)) },
-    'per-tablet': { basis: 'per-tablet', mgPerTablet: Number(mg.toPrecision(2)) },
-    'per-drop': { basis: 'per-drop', mgPerDrop: Number(mg.toPrecision(2)) },
-  }
-  return document('product', `bottle-${formId}`, {
-    name: `Bottle of ${form.label}`.slice(0, 80),
-    form: formId,
-    strength: STRENGTHS[strength.basis],
-    confirmedAt: instantOf(START - 24 * HOUR),
-    expiresOn: '2028-01-01',
-    ...(formId.startsWith('copper') ? { labelBand: { minMgPerL: form.band.min, maxMgPerL: form.band.max } } : {}),
-  })
-}
+/** The day before it begins everything is in the house. */
+const EVE = START - 24 * HOUR
+const document = (register: string, id: string, body: object) => documentOf(register, id, body, EVE)
 
 /** An animal the protocol is made for. */
 function animalsFor(protocol: Protocol, vesselId: string): RegisterDocument[] {
@@ -192,10 +170,10 @@ export function sceneFor({ protocol, seed, messy, variantId, checked = false }: 
     [
       vessel('box', 'The box'),
       vessel('second', 'The second'),
-      ...forms.map(bottleOf),
+      ...forms.map((form) => bottleOf(form, EVE)),
       ...instruments,
       ...residents,
-      document('course', 'course', body, START),
+      documentOf('course', 'course', body, START),
     ],
     [],
   )

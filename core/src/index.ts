@@ -339,7 +339,14 @@ export {
   type TankInputs,
 } from './acclimation/compare.ts'
 export { largestChange } from './acclimation/change.ts'
-export { dropsPerSecond, litresPerHourOfDrops, liveRun, type LiveRun, type LiveStep } from './acclimation/live.ts'
+export {
+  dropsPerSecond,
+  litresPerHourOfDrops,
+  liveRun,
+  pressedStep,
+  type LiveRun,
+  type LiveStep,
+} from './acclimation/live.ts'
 export {
   arrivalStage,
   containerEntries,
@@ -347,7 +354,14 @@ export {
   type ArrivalStage,
   type ContainerStage,
 } from './acclimation/stage.ts'
-export { containerInputs, estimatedTan, liveInputsOf, tankInputs, transitHours } from './acclimation/arrival.ts'
+export {
+  containerInputs,
+  homeSalinity,
+  estimatedTan,
+  liveInputsOf,
+  tankInputs,
+  transitHours,
+} from './acclimation/arrival.ts'
 export { checkArrival, checkContainer, checkMeasured } from './safety/arrivalChecks.ts'
 export { DEFAULT_TARGET_PAR, lightStart } from './acclimation/light.ts'
 export { newCourseBody } from './protocols/newCourse.ts'

@@ -3,6 +3,9 @@ export { practice as practiceTanks } from './generated/knowledge/practice.ts'
 export type { PracticeTank } from './generated/practiceTypes.ts'
 export {
   actOf,
+  ARRIVAL_ID,
+  bagId,
+  bagShows,
   COURSE_ID,
   DKH_PER_MEQ,
   dropOf,
@@ -24,8 +27,10 @@ export {
   calendarLife,
   exactLife,
   kept,
+  measureOf,
   outcomeOf,
   ownLife,
+  type BagTrace,
   type Outcome,
   type PracticeLife,
 } from './practice/keepers.ts'

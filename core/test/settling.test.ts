@@ -92,10 +92,21 @@ describe('values of a setting', () => {
   })
   test('salinity goes in equal steps of at most the day’s limit, up and down', () => {
     const salinity = protocolOf('salinity-steps')!.phases[0]!.rules[0] as RuleOf<'setting'>
-    const down = settingValues(salinity, { 'from-psu': 35, 'to-psu': 32.5, 'per-day': 1 })
-    expect(down.map(({ value }) => value)).toEqual([35, 35 - 2.5 / 3, 35 - 5 / 3, 32.5])
-    expect(settingValues(salinity, { 'from-psu': 35, 'to-psu': 35, 'per-day': 1 })).toHaveLength(1)
-    expect(() => settingValues(salinity, { 'from-psu': 35 })).toThrow(/no "to-psu"/)
+    // It stands at 35 already: the first thing to do is the first step, and a box without fish is brought there in one.
+    const down = settingValues(salinity, { 'from-psu': 35, 'to-psu': 32.5, 'per-day': 1, 'rest-days': 0 })
+    expect(down).toEqual([
+      { day: 0, value: 35 - 2.5 / 3 },
+      { day: 1, value: 35 - 5 / 3 },
+      { day: 2, value: 32.5 },
+    ])
+    expect(settingValues(salinity, { 'from-psu': 35.5, 'to-psu': 30.5, 'per-day': 40, 'rest-days': 0 })).toEqual([
+      { day: 0, value: 30.5 },
+    ])
+    // After a move nothing is turned on the first evening.
+    const back = settingValues(salinity, { 'from-psu': 30.5, 'to-psu': 32, 'per-day': 1, 'rest-days': 1 })
+    expect(back.map(({ day }) => day)).toEqual([1, 2])
+    expect(settingValues(salinity, { 'from-psu': 35, 'to-psu': 35, 'per-day': 1, 'rest-days': 0 })).toHaveLength(1)
+    expect(() => settingValues(salinity, { 'from-psu': 35, 'rest-days': 0 })).toThrow(/no "to-psu"/)
   })
 })
 
@@ -154,6 +165,12 @@ describe('steps that wait for what really happened', () => {
   test('salinity steps name the litres of fresh water or the grams of salt', () => {
     const down = started('salinity-steps', NOW, { 'from-psu': 35, 'to-psu': 33, 'per-day': 1 })
     const first = done(0, NOW)
+    expect(open(steps(down, [], NOW + HOUR).steps, 'salinity')[0]!).toMatchObject({
+      state: 'due',
+      title: 'Salinity to 34 PSU',
+      setting: { from: 35, value: 34 },
+      detail: expect.stringMatching(/Replace 1\.\d L of 4\d L with fresh water/),
+    })
     const second = open(
       steps(down, [{ ...first, courseId: down.id, step: `${down.id}/salinity/0` } as Entry], NOW + HOUR).steps,
       'salinity',

@@ -15,8 +15,7 @@ export interface PracticeState {
   readonly endedMs?: number
 }
 
-export async function practiceState(repository: Repository): Promise<PracticeState | null> {
-  const text = (await repository.facts())[FACT]
+const stateOf = (text: string | undefined): PracticeState | null => {
   if (!text) return null
   try {
     return JSON.parse(text) as PracticeState
@@ -24,9 +23,26 @@ export async function practiceState(repository: Repository): Promise<PracticeSta
     return null
   }
 }
+export async function practiceState(repository: Repository): Promise<PracticeState | null> {
+  return stateOf((await repository.facts())[FACT])
+}
+/** Two windows at one tank: its clock never goes back, and no hand of the other window is forgotten. */
+export function joinedPractice(stands: PracticeState | null, next: PracticeState): PracticeState {
+  if (!stands) return next
+  const { begun } = stands
+  // Another tank was begun meanwhile: what was done with this one is over.
+  if (begun.seed !== next.begun.seed || begun.startMs !== next.begun.startMs) return stands
+  const key = (hand: Hand) => JSON.stringify([hand.atMs, hand.does, hand.value])
+  const hands = new Map([...stands.hands, ...next.hands].map((hand) => [key(hand), hand]))
+  return {
+    ...next,
+    nowMs: Math.max(stands.nowMs, next.nowMs),
+    hands: [...hands.values()].sort((a, b) => a.atMs - b.atMs),
+  }
+}
 export async function keepPractice(repository: Repository, state: PracticeState): Promise<void> {
-  await repository.setFact(FACT, JSON.stringify(state))
-  setPracticeClock(state.nowMs)
+  const kept = await repository.reviseFact(FACT, (text) => JSON.stringify(joinedPractice(stateOf(text), state)))
+  setPracticeClock(stateOf(kept)!.nowMs)
 }
 /** Before its record is read: the pages are told for its hour. */
 export async function openPractice(repository: Repository): Promise<void> {

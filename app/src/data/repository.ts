@@ -183,6 +183,8 @@ export interface Repository {
   inspect(): Promise<number>
   facts(): Promise<Readonly<Record<string, string>>>
   setFact(key: string, value: string): Promise<void>
+  /** A fact made of what stands there, under the lock; other tabs are told. */
+  reviseFact(key: string, revise: (value: string | undefined) => string): Promise<string>
   subscribe(listener: () => void): () => void
 }
 
@@ -763,6 +765,16 @@ export function createRepository({
         if (current.facts[key] === value) return
         await write(MANIFEST, { ...current, facts: { ...current.facts, [key]: value } })
       })
+    },
+    async reviseFact(key, revise) {
+      const value = await locked(async () => {
+        const current = await manifest()
+        const next = revise(current.facts[key])
+        await write(MANIFEST, { ...current, facts: { ...current.facts, [key]: next } })
+        return next
+      })
+      channel.post()
+      return value
     },
     subscribe: channel.subscribe,
   }

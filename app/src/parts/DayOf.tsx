@@ -12,6 +12,8 @@ export function DayOf({ plan: { courseId, day, leastDays, fallow, progress } }: 
         run through <Quiet>since {longDayText(progress.finishedMs, settings)}</Quiet>
       </>
     )
+  // One step brings it there: nothing to count.
+  if (!fallow && leastDays === 0) return <>for today</>
   if (!fallow)
     return (
       <>

@@ -112,7 +112,13 @@ export function shelfState(
   }
   const plan = plans[0]
   if (plan?.fallow && plan.fallow.inside.length > 0) return { text: 'a fish in the fallow', tone: 'late' }
-  if (plan) return { text: `day ${plan.day} of ${plan.leastDays}`, tone: 'calm' }
+  const running = plans.find(({ progress }) => progress.finishedMs === null)
+  if (plan && !running) return { text: 'run through', tone: 'calm' }
+  if (running)
+    return {
+      text: running.leastDays === 0 ? 'for today' : `day ${running.day} of ${running.leastDays}`,
+      tone: 'calm',
+    }
   return { text: 'no course', tone: 'calm' }
 }
 const rank = (kind: string): number =>

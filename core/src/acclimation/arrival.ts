@@ -10,7 +10,7 @@ import type {
   KeeperRecord,
   ReadingEntry,
 } from '../record/types.ts'
-import { entryMs, instantMs } from '../time/time.ts'
+import { entryMs, instantMs, instantOf } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { NBS_MINUS_TOTAL_AT_SEA } from '../water/carbonate.ts'
 import { TDS_PER_US } from '../water/salinity.ts'
@@ -231,6 +231,35 @@ export function containerInputs(options: {
   }
 }
 
+/**
+ * Salinity at which the receiving tank stood before it was brought to a bag, PSU: of the steps that were begun for it since
+ * the bag was on its way, else its reading when the method was chosen.
+ */
+export function homeSalinity(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  arrival: ArrivalDocument,
+  container: Container,
+  nowMs: number,
+): number {
+  const sinceMs = instantMs(container.packedAt ?? arrival.body.packedAt ?? arrival.body.receivedAt ?? instantOf(nowMs))
+  const steps = [...record.courses.values()]
+    .filter(
+      ({ body }) =>
+        body.vesselId === container.vesselId &&
+        (body.protocol as { readonly id?: string }).id === STEPS_ID &&
+        instantMs(body.startedAt) >= sinceMs &&
+        instantMs(body.startedAt) <= nowMs,
+    )
+    .sort((a, b) => instantMs(a.body.startedAt) - instantMs(b.body.startedAt))
+  const from = steps[0]?.body.parameters['from-psu']
+  if (from !== undefined) return from
+  const chosen = containerEntries(active, arrival.id, container.id).findLast(({ act }) => act === 'method')
+  return tankInputs(record, active, container.vesselId, chosen ? entryMs(chosen) : nowMs).salinityPsu.value
+}
+/** The protocol by which a tank is brought to a bag. */
+const STEPS_ID = 'salinity-steps'
+
 function vesselIsStocked(record: KeeperRecord, active: ActiveLedger, vesselId: string, nowMs: number): boolean {
   for (const resident of record.residents.values()) {
     const { arrivedAt, leftAt } = resident.body
@@ -294,6 +323,7 @@ export function liveInputsOf(options: {
     kind,
     bag: { ...water(bag), volumeL: bag.volumeL.value },
     tank: choice.method === 'matched-tank' ? { ...receiving, salinityPsu: bag.salinityPsu.value } : receiving,
+    ...(choice.method === 'matched-tank' ? { matchFromPsu: receiving.salinityPsu } : {}),
     environment: {
       roomTempC: inputs.roomTempC,
       roomCoolingMin: model.roomCoolingMin.value * Math.max(0.5, Math.sqrt(bag.volumeL.value)),

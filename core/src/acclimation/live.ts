@@ -29,6 +29,8 @@ export interface LiveInputs {
   readonly kind: AcclimationKind
   readonly bag: WaterState & { readonly volumeL: number }
   readonly tank: WaterState
+  /** Salinity that the tank stands at by its readings, where it is to be brought to the bag's first, PSU. */
+  readonly matchFromPsu?: number
   readonly environment: RunEnvironment
   /** Active entries of this container, in order. */
   readonly entries: readonly ContainerEntry[]
@@ -70,6 +72,8 @@ export interface LiveRun {
 
 const OPEN_LOOK_MIN = 15
 const DRIP_CHECK_MIN = 15
+/** Two waters are one within what a meter tells apart, PSU. */
+export const MATCHED_PSU = 0.5
 
 /** The pressed acts as actions of the model; minutes since the start. */
 function actionsOf(entries: readonly ContainerEntry[], startMs: number): RunAction[] {
@@ -210,6 +214,30 @@ export function liveRun(inputs: LiveInputs): LiveRun {
   }
 }
 
+/** What pressing a step writes down, beside the bag that it is about. A move writes nothing by itself: the animal is asked for. */
+export function pressedStep(step: LiveStep): Partial<ContainerEntry> & Pick<ContainerEntry, 'act'> {
+  const { act, litres, litresPerH, share } = step
+  switch (act) {
+    case 'add':
+      return { act, ...(litres === undefined ? {} : { litres }) }
+    case 'pour':
+      return { act, ...(litres === undefined ? {} : { toL: litres }) }
+    case 'drip':
+      return {
+        act,
+        ...(litresPerH === undefined ? {} : { litresPerH }),
+        // Where the tub overflows it stays as full as it is: without the mark the model would let it grow.
+        ...(step.overflow === true && litres !== undefined ? { overflow: true, toL: litres } : {}),
+      }
+    case 'air':
+      return { act, on: true }
+    case 'bind':
+      return { act, ...(share === undefined ? {} : { share }) }
+    default:
+      return { act }
+  }
+}
+
 /** Degrees as a thermometer shows them. */
 const figure = (tempC: number): string => String(Number(tempC.toFixed(1)))
 
@@ -243,12 +271,13 @@ function laidOut(
         act: 'float',
         dueMs: nowMs,
         title: stages.length > 1 ? 'Float the closed bag in a bucket first' : 'Float the closed bag',
-        detail:
+        detail: `${matchWords(inputs)}${
           first === undefined
             ? 'Bag and tank are within half a degree: wipe the bag and open it when you are ready.'
             : stages.length > 1
               ? `Bag and tank are further apart than ${CLOSED_STEP_C} °C, so in two stages. First about ${first.minutes} min in water of ${figure(first.tempC)} °C, lights off. Wipe the bag first.`
-              : `About ${first.minutes} min, lights off, until both are within 0.5 °C. Wipe the bag first.`,
+              : `About ${first.minutes} min, lights off, until both are within 0.5 °C. Wipe the bag first.`
+        }`,
       },
     ]
   }
@@ -316,6 +345,7 @@ function laidOut(
           detail: `About ${perSecond >= 1 ? `${perSecond.toFixed(perSecond < 3 ? 1 : 0)} drops a second` : `a drop every ${(1 / perSecond).toFixed(1)} s`}. Check it: ${Math.round((settings.dripLPerH * 1000) / 60)} mL in a minute.`,
           litresPerH: settings.dripLPerH,
           overflow: settings.overflow,
+          ...(settings.overflow ? { litres: settings.capL } : {}),
         },
       ]
     }
@@ -370,6 +400,14 @@ function laidOut(
       return moveStep(action.min)
     },
   )
+}
+
+/** What a matched tank needs before the bag comes near it. */
+function matchWords({ method, bag, matchFromPsu }: LiveInputs): string {
+  if (method !== 'matched-tank' || matchFromPsu === undefined) return ''
+  return Math.abs(matchFromPsu - bag.salinityPsu) <= MATCHED_PSU
+    ? 'The tank stands at the bag’s salinity. '
+    : `First the tank: bring it from ${figure(matchFromPsu)} to ${figure(bag.salinityPsu)} PSU and read it; the steps for it stand beside the comparison. `
 }
 
 type Pace = 'within' | 'as-laid-out' | 'too-fast'

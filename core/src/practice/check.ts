@@ -25,6 +25,12 @@ export function practiceFault(value: unknown): string | null {
   const tank = value as PracticeTank
   for (const { group, name } of tank.animals)
     if (!groupOf(group)) return `animals, ${name}: there is no group “${group}”.`
+  for (const { group, name, kind } of tank.bags ?? []) {
+    const known = groupOf(group)
+    if (!known) return `bags, ${name}: there is no group “${group}”.`
+    if ((known.kind === 'fish') !== (kind === 'fish'))
+      return `bags, ${name}: “${known.label}” is ${known.kind === 'fish' ? 'a fish' : 'no fish'}, and the bag says ${kind}.`
+  }
   for (const { form } of tank.bottles) if (!agentForm(form)) return `bottles: there is no form “${form}”.`
   for (const kit of tank.kits) if (!(kit in ANALYTES)) return `kits: “${kit}” is nothing that is read.`
   if (tank.course) {

@@ -20,6 +20,8 @@ export interface Debrief {
 /** Decisions that are tried without: what acts on the water. */
 const ACTS = new Set<Entry['kind']>(['dose', 'change', 'equipment', 'tally'])
 const MOST_DECISIONS = 40
+/** A knob that was turned: heat or salt. */
+const isKnob = (entry: Entry): boolean => entry.kind === 'done' && /\d\s*(?:°C|PSU)/.test(entry.what)
 
 /**
  * @param nowMs until when the keeper's tank was lived; the others are lived for as long as the tank lasts
@@ -34,7 +36,7 @@ export function debriefOf(
 ): Debrief {
   const own = ownLife(begun, record, hands, nowMs)
   const decisions = activeEntries(record.entries)
-    .filter((entry) => ACTS.has(entry.kind) && entryMs(entry) <= nowMs)
+    .filter((entry) => (ACTS.has(entry.kind) || isKnob(entry)) && entryMs(entry) <= nowMs)
     .slice(0, MOST_DECISIONS)
     .map((entry): Decision => {
       const without = recordOf(
@@ -62,9 +64,10 @@ export function debriefOf(
     under: exact.outcome.therapeutic > 100 && outcome.therapeutic < 0.7 * exact.outcome.therapeutic,
     alive: outcome.parasites > 0 || outcome.pests > 3,
     untested: tests(record) < 0.4 * tests(_exact),
+    dripped: outcome.freeInBag > 1.5 * Math.max(0.02, exact.outcome.freeInBag),
     always: true,
   }
-  const order = ['died', 'over', 'late', 'untested', 'under', 'alive', 'always']
+  const order = ['dripped', 'died', 'over', 'late', 'untested', 'under', 'alive', 'always']
   const fitting = [...begun.definition.otherwise].sort((a, b) => order.indexOf(a.when) - order.indexOf(b.when))
   const otherwise =
     fitting.find(({ when }) => is[when])?.words ??

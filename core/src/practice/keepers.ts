@@ -7,6 +7,13 @@ import {
   agentForms,
   answer,
   commitAct,
+  pressedStep,
+  liveRun,
+  liveInputsOf,
+  instantOf,
+  entryMs,
+  containerInputs,
+  compareMethods,
   courseInputs,
   createPlanner,
   documentsOf,
@@ -24,8 +31,14 @@ import {
 } from '../index.ts'
 import { change, pour, SOLUTES, trulyIn, type Solute } from '../world/tank.ts'
 import { pressOf, type Scene } from './press.ts'
+import type { ContainerEntry } from './bag.ts'
 import {
   actOf,
+  ARRIVAL_ID,
+  bagAct,
+  bagId,
+  bagOf,
+  bagShows,
   COURSE_ID,
   DKH_PER_MEQ,
   handOf,
@@ -42,12 +55,17 @@ import {
   type TruthPoint,
 } from './tank.ts'
 
-const HOUR = 3_600_000
+const MINUTE = 60_000
+const HOUR = 60 * MINUTE
 const LOOKS = [8, 13, 19, 22]
 /** Grid of the estimates of a keeper in a hurry: whether it can be followed, not how fine. */
 const GRID = 10
 /** A free half hour is enough for this many presses. */
 const MOST_PRESSES = 40
+/** Sampled runs of a comparison of methods. */
+const SAMPLES = 60
+/** A bag is in the water after so many minutes, or stays where it is. */
+const LONGEST_EVENING = 300
 
 /** What became of a tank, in the numbers that promises are made of. */
 export interface Outcome {
@@ -64,16 +82,48 @@ export interface Outcome {
   readonly levelLast: number
   readonly ammonia: number
   readonly alkalinityLowest: number
+  /** Highest free ammonia that an animal met in its bag or tub, mg N/L. */
+  readonly freeInBag: number
   readonly days: number
 }
+/** What a promise measures, in an outcome. */
+export const measureOf = (outcome: Outcome, of: Measured['of']): number =>
+  of === 'alkalinity-lowest' ? outcome.alkalinityLowest : of === 'free-in-bag' ? outcome.freeInBag : outcome[of]
+type Measured = Begun['definition']['promises']['exact']['measures'][number]
 export interface PracticeLife {
   readonly trace: readonly TruthPoint[]
+  readonly bags: readonly BagTrace[]
   readonly outcome: Outcome
   readonly record: KeeperRecord
   /** Day on which the course came to its end by itself; null where it did not. */
   readonly endedDay: number | null
   /** What went wrong in the living, not in the tank: none is the rule. */
   readonly faults: readonly string[]
+}
+
+/** The water of the animals of one bag, from the door until they were moved; parallel columns, minutes since the beginning. */
+export interface BagTrace {
+  readonly label: string
+  readonly min: readonly number[]
+  readonly freeMgN: readonly number[]
+  readonly salinityPsu: readonly number[]
+  readonly tempC: readonly number[]
+}
+function bagTraces(world: PracticeWorld): BagTrace[] {
+  const until = (world.nowMs - world.begun.startMs) / MINUTE
+  return world.bags.map(({ bag }, place) => {
+    const { series, movedMin } = bagOf(world, place)
+    const end = Math.min(until, movedMin ?? Infinity)
+    const kept = series.min.findIndex((min) => min > end + 1e-9)
+    const to = kept < 0 ? series.min.length : kept
+    return {
+      label: `Bag ${place + 1}, ${bag.name}`,
+      min: series.min.slice(0, to),
+      freeMgN: series.freeMgN.slice(0, to),
+      salinityPsu: series.salinityPsu.slice(0, to),
+      tempC: series.tempC.slice(0, to),
+    }
+  })
 }
 
 /** The numbers of a trace. */
@@ -96,6 +146,7 @@ export function outcomeOf(world: PracticeWorld): Outcome {
     levelLast: last.level,
     ammonia: most(({ ammonia }) => ammonia),
     alkalinityLowest: trace.reduce((sum, { alkalinity }) => Math.min(sum, alkalinity), Infinity),
+    freeInBag: bagTraces(world).reduce((sum, { freeMgN }) => freeMgN.reduce((a, b) => Math.max(a, b), sum), 0),
     days: world.hours / 24,
   }
 }
@@ -132,7 +183,7 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
   let estimate: CourseEstimate | null = null
   let estimatedFor = ''
   let endedDay: number | null = null
-  const commit = (intent: Intent, nowMs: number, known: Parameters<typeof actContext>[2]): boolean => {
+  const commit = (intent: Intent, nowMs: number, known: Parameters<typeof actContext>[2], acts = true): boolean => {
     const context = actContext(record, nowMs, known)
     let sent = intent
     let asked = answer(context, sent)
@@ -148,9 +199,63 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
       [...documentsOf(record), ...done.value.documents].map((one) => [`${one.register}/${one.id}`, one]),
     )
     record = recordOf(record.settings, [...all.values()], [...record.entries, ...done.value.entries])
-    for (const entry of done.value.entries) actOf(world, record, entry)
+    if (acts) for (const entry of done.value.entries) actOf(world, record, entry)
     return true
   }
+  /** The first evening at the tank: what the comparison advises, and then what the clock of each bag says. */
+  const evening = () => {
+    const entriesBefore = record.entries.length
+    const write = (intent: Intent, nowMs: number) => commit(intent, nowMs, [], false)
+    const note = (draft: object, nowMs: number) =>
+      write({ kind: 'note', drafts: [draft], said: '' } as unknown as Intent, nowMs)
+    for (const [place, { bag }] of world.bags.entries()) {
+      const base = { kind: 'container', arrivalId: ARRIVAL_ID, containerId: bagId(place) }
+      const arrival = record.arrivals.get(ARRIVAL_ID)!
+      const container = arrival.body.containers[place]!
+      let nowMs = begun.startMs + place * MINUTE
+      note({ ...base, act: 'inspected', verdict: 'accept', looks: [] }, nowMs)
+      note({ ...base, act: 'measured', ...bagShows(world, place), fouled: false }, nowMs)
+      const comparison = compareMethods(
+        containerInputs({ record, active: activeOf(record.entries), arrival, container, nowMs, samples: SAMPLES }),
+      )
+      const chosen = comparison.methods.find(({ id }) => id === comparison.chosen)
+      if (!chosen) continue
+      const { overflow, ...numbers } = chosen.settings
+      note({ ...base, act: 'method', method: chosen.id, settings: { ...numbers, overflow: Number(overflow) } }, nowMs)
+      // A matched tank is brought to the bag's salinity first, as its page says.
+      const read = bagShows(world, place).salinityPsu
+      if (chosen.id === 'matched-tank')
+        note({ kind: 'done', vesselId: TANK_ID, what: `Bring salinity to ${read} PSU` }, nowMs)
+      for (let minute = 1; minute < LONGEST_EVENING; minute++) {
+        nowMs = begun.startMs + (place + minute) * MINUTE
+        const inputs = liveInputsOf({ record, active: activeOf(record.entries), arrival, container, nowMs })
+        const next = inputs ? liveRun(inputs).next : null
+        if (!next || next.dueMs > nowMs) continue
+        if (next.act !== 'move') {
+          note({ ...base, ...pressedStep(next) }, nowMs)
+          continue
+        }
+        const residentId = `resident-${bagId(place)}`
+        const moved = { ...base, act: 'move', residentId, vesselId: TANK_ID }
+        write(
+          {
+            kind: 'resident',
+            vesselId: TANK_ID,
+            residentId,
+            count: String(bag.count),
+            body: { name: bag.name, commonName: bag.name, group: bag.group, arrivalId: ARRIVAL_ID },
+            courses: [],
+            with: [moved],
+          } as unknown as Intent,
+          nowMs,
+        )
+        break
+      }
+    }
+    for (const entry of [...record.entries.slice(entriesBefore)].sort((a, b) => entryMs(a) - entryMs(b)))
+      actOf(world, record, entry)
+  }
+  if (world.bags.length > 0) evening()
   for (let h = 1; h <= definition.days * 24; h++) {
     passHour(world)
     if (h % 24 === 0) seen?.(h / (definition.days * 24))
@@ -239,7 +344,7 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
       }
     }
   }
-  return { trace: world.trace, outcome: outcomeOf(world), record, endedDay, faults }
+  return { trace: world.trace, bags: bagTraces(world), outcome: outcomeOf(world), record, endedDay, faults }
 }
 const MOVES = new Set<Entry['kind']>(['dose', 'change', 'reading', 'topoff', 'equipment', 'void'])
 
@@ -251,9 +356,10 @@ export function calendarLife(begun: Begun): PracticeLife {
   const said = vesselVolume(record.vessels.get(TANK_ID)!)!.litres
   for (let h = 1; h <= definition.days * 24; h++) {
     passHour(world)
-    if (h % 24 !== 19) continue
     for (const step of definition.calendar) {
-      if (step.day !== Math.floor(h / 24)) continue
+      // What stands at the door is opened when it comes; everything else is done in the evening.
+      const hour = step.does === 'drip' ? 1 : 19
+      if (h !== 24 * step.day + hour) continue
       const { tank } = world
       const form = agentForm(step.form ?? '')
       if (step.does === 'dose' && form && step.mgPerL !== undefined) {
@@ -261,6 +367,7 @@ export function calendarLife(begun: Begun): PracticeLife {
         const content = activeContent(record.products.get(`bottle-${form.id}`)?.body.strength ?? ({} as never))
         if (content.ok) pour(tank, form.agent, step.mgPerL * said * truly, form.id)
       }
+      if (step.does === 'drip') dripAll(world, begun.startMs + h * HOUR, step.minutes ?? 60)
       if (step.does === 'change') change(tank, (step.share ?? 0.25) * said)
       if (step.does === 'carbon') tank.on.set('carbon', true)
       if (step.does === 'dark') tank.on.set('light', false)
@@ -273,22 +380,49 @@ export function calendarLife(begun: Begun): PracticeLife {
       }
     }
   }
-  return { trace: world.trace, outcome: outcomeOf(world), record, endedDay: definition.days, faults: [] }
+  return {
+    trace: world.trace,
+    bags: bagTraces(world),
+    outcome: outcomeOf(world),
+    record,
+    endedDay: definition.days,
+    faults: [],
+  }
+}
+
+/** Every bag is opened, three times its water dripped in over so many minutes, and the animals moved. */
+function dripAll(world: PracticeWorld, fromMs: number, minutes: number): void {
+  for (const [place, { bag, entries }] of world.bags.entries()) {
+    if (entries.length > 0) continue
+    const { litres } = bag.water
+    const act = (min: number, what: object): void =>
+      bagAct(world, {
+        kind: 'container',
+        id: `calendar-${place}-${min}`,
+        at: instantOf(fromMs + min * MINUTE),
+        zone: world.begun.zone,
+        recordedAt: instantOf(fromMs + min * MINUTE),
+        arrivalId: ARRIVAL_ID,
+        containerId: bagId(place),
+        ...what,
+      } as ContainerEntry)
+    act(0, { act: 'float' })
+    act(15, { act: 'open' })
+    act(16, { act: 'drip', litresPerH: (3 * litres) / (minutes / 60) })
+    act(16 + minutes, { act: 'move' })
+  }
 }
 
 /** The keeper's own life, read off its ledger. */
 export function ownLife(begun: Begun, record: KeeperRecord, hands: readonly Hand[], nowMs: number): PracticeLife {
   const world = worldAt(begun, record, hands, nowMs, practiceRecord(begun))
-  return { trace: world.trace, outcome: outcomeOf(world), record, endedDay: null, faults: [] }
+  return { trace: world.trace, bags: bagTraces(world), outcome: outcomeOf(world), record, endedDay: null, faults: [] }
 }
 
 /** Whether an outcome holds what a promise says; answers the first measure that does not. */
-export function kept(
-  outcome: Outcome,
-  measures: Begun['definition']['promises']['exact']['measures'][number][],
-): string | null {
+export function kept(outcome: Outcome, measures: readonly Measured[]): string | null {
   for (const { of, least, most } of measures) {
-    const value = of === 'alkalinity-lowest' ? outcome.alkalinityLowest : outcome[of]
+    const value = measureOf(outcome, of)
     if ((least !== undefined && value < least) || (most !== undefined && value > most))
       return `${of} is ${Number(value.toPrecision(3))}, promised ${least === undefined ? `at most ${most}` : `at least ${least}`}`
   }

@@ -1,7 +1,7 @@
 // What a press on a step means: the intent its button sends, and what it does to the water.
 import type { BenchPress, BenchStage, Draft, Intent, KeeperRecord, Protocol, Step } from '../index.ts'
 import { readWith, kitFor } from '../world/instruments.ts'
-import { treatPest } from '../world/life.ts'
+import { workOver } from '../world/life.ts'
 import { change, pour, trulyIn, MIXES, type Solute } from '../world/tank.ts'
 import {
   activeContent,
@@ -291,7 +291,7 @@ export function pressOf(
         },
       }
     case 'round': {
-      const found = treatPest(world.pest, 0.85, 0.2, 0.9, world.chance)
+      const found = workOver(world.pest, world.chance)
       const measure = protocol.campaign!.measures.find(({ id }) => id === step.round!.measure)!
       const values = Object.fromEntries(
         measure.fields.map(({ id, optional }, i) => [id, i === 0 && optional !== true ? found : 0]),

@@ -18,8 +18,10 @@ import {
   vesselVolume,
   type Entry,
   type KeeperRecord,
-  type RegisterDocument,
 } from '../index.ts'
+import { ammoniaPka, freeAmmoniaShare } from '../water/ammonia.ts'
+import type { WaterState } from '../acclimation/run.ts'
+import { bagAt, bagLife, type BagLife, type ContainerEntry, type PracticeBag } from './bag.ts'
 import { kitFor, readWith, type Kit, type Shown } from '../world/instruments.ts'
 import {
   alive,
@@ -28,12 +30,14 @@ import {
   infect,
   PARASITES,
   shows,
-  treatPest,
+  workOver,
   type Film,
   type Infection,
   type Pest,
 } from '../world/life.ts'
 import { chanceFrom, type Chance } from '../world/random.ts'
+import { rateOf } from '../world/rates.ts'
+import { bottleOf, documentOf } from './house.ts'
 import { change, hour, MIXES, pour, SOLUTES, tankOf, trulyIn, type Solute, type Tank } from '../world/tank.ts'
 
 const HOUR = 3_600_000
@@ -43,6 +47,9 @@ export const DKH_PER_MEQ = 2.804
 export const TANK_ID = 'practice'
 export const TUB_ID = 'practice-tub'
 export const COURSE_ID = 'practice-course'
+/** What came with the carrier. */
+export const ARRIVAL_ID = 'practice-arrival'
+const MINUTE = 60_000
 
 /** What hands do that no entry does by itself. */
 export interface Hand {
@@ -64,6 +71,20 @@ export interface Animal {
   /** How many of a group live. */
   living: number
   readonly begun: number
+  /** Place of its bag among those at the door, until it is moved out of it. */
+  bag: number | null
+  /** What the ledger calls it. */
+  residentId: string
+}
+/** A bag at the door, and what was done with it so far. */
+export interface BagState {
+  readonly bag: PracticeBag
+  readonly animal: Animal
+  readonly entries: ContainerEntry[]
+  /** The tank's water when the bag met it first. */
+  tank: WaterState | null
+  /** The bag's life, by so many entries. */
+  lived: { readonly entries: number; readonly life: BagLife } | null
 }
 export interface TruthPoint {
   readonly atMs: number
@@ -87,12 +108,19 @@ export interface PracticeWorld {
   readonly infection: Infection | null
   readonly pest: Pest | null
   readonly film: Film | null
+  readonly bags: readonly BagState[]
   /** Agent whose level is followed. */
   readonly agent: string | null
   hours: number
+  /** The minute that is looked at. */
+  nowMs: number
   airOffUntil: number
   readonly trace: TruthPoint[]
 }
+
+/** Warmth of a room that nothing is said of, °C. */
+const ROOM_C = 22
+export const bagId = (place: number): string => `bag-${place + 1}`
 
 /** A chance of one hour and one purpose: what a keeper does elsewhere does not change it. */
 const roll = ({ seed }: Pick<Begun, 'seed'>, purpose: number, h: number): Chance =>
@@ -100,43 +128,11 @@ const roll = ({ seed }: Pick<Begun, 'seed'>, purpose: number, h: number): Chance
     (Math.imul(seed + 1, 0x9e3779b1) ^ Math.imul(purpose + 7, 0x85ebca6b) ^ Math.imul(h + 3, 0xc2b2ae35)) >>> 0,
   )
 
-const document = (register: string, id: string, body: object, ms: number): RegisterDocument =>
-  ({ register, id, revision: 1, savedAt: instantOf(ms), body, history: [] }) as unknown as RegisterDocument
-
 const volumeOf = ({ boxCm: [length, width, height], sandCm = 0, rockKg = 0 }: PracticeTank) =>
   boxVolume(length!, width!, height!, Math.max(4, Math.min(12, height! / 6)), 3, {
     ...(sandCm > 0 ? { substrateDepthCm: { value: sandCm, sd: 0.5 } } : {}),
     ...(rockKg > 0 ? { rockMassKg: { value: rockKg, sd: rockKg / 10 } } : {}),
   })
-
-/** A bottle of a form, by the middle of the strengths that its labels state. */
-function bottleOf(formId: string, ms: number): RegisterDocument {
-  const form = agentForm(formId)
-  if (!form) throw new Error(`There is no form “${formId}”.`)
-  const strength = form.strengths[0]!
-  const mg = form.id.startsWith('copper') ? 10 : Math.sqrt(strength.min * strength.max)
-  const STRENGTHS: Readonly<Record<string, object>> = {
-    'mg-per-mL': { basis: 'mg-per-mL', mgPerMl: Number(mg.toPrecision(2)) },
-    'w/v': { basis: 'w/v', percent: Number((mg / 10).toPrecision(2)) },
-    'w/w': { basis: 'w/w', percent: 37, densityGPerMl: 1.09 },
-    powder: { basis: 'powder', mgPerG: Number(mg.toPrecision(3)) },
-    'per-tablet': { basis: 'per-tablet', mgPerTablet: Number(mg.toPrecision(2)) },
-    'per-drop': { basis: 'per-drop', mgPerDrop: Number(mg.toPrecision(2)) },
-  }
-  return document(
-    'product',
-    `bottle-${formId}`,
-    {
-      name: form.label.slice(0, 80),
-      form: formId,
-      strength: STRENGTHS[strength.basis],
-      confirmedAt: instantOf(ms),
-      expiresOn: instantOf(ms + 800 * 24 * HOUR).slice(0, 10),
-      ...(formId.startsWith('copper') ? { labelBand: { minMgPerL: form.band.min, maxMgPerL: form.band.max } } : {}),
-    },
-    ms,
-  )
-}
 
 /**
  * The record that a practice begins with: a vessel, its animals, bottles and kits, and the course where there is one.
@@ -145,7 +141,7 @@ function bottleOf(formId: string, ms: number): RegisterDocument {
 export function practiceRecord({ definition, startMs, zone }: Begun): KeeperRecord {
   const before = startMs - 24 * HOUR
   const vessel = (id: string, name: string, order: number) =>
-    document(
+    documentOf(
       'vessel',
       id,
       {
@@ -161,8 +157,36 @@ export function practiceRecord({ definition, startMs, zone }: Begun): KeeperReco
       },
       before,
     )
+  const bags = definition.bags ?? []
+  const arrival =
+    bags.length === 0
+      ? []
+      : [
+          documentOf(
+            'arrival',
+            ARRIVAL_ID,
+            {
+              name: 'Practice delivery',
+              receivedAt: instantOf(startMs),
+              roomTempC: definition.truth.roomC ?? ROOM_C,
+              dripLine: true,
+              binder: true,
+              containers: bags.map(({ name, group, count, massG, hours }, i) => ({
+                id: bagId(i),
+                label: `Bag ${i + 1}`,
+                group,
+                commonName: name,
+                count,
+                vesselId: TANK_ID,
+                packedAt: instantOf(startMs - hours * HOUR),
+                ...(massG === undefined ? {} : { massG }),
+              })),
+            },
+            startMs,
+          ),
+        ]
   const residents = definition.animals.map(({ name, group, count = 1 }, i) =>
-    document(
+    documentOf(
       'resident',
       `animal-${i + 1}`,
       { name, commonName: name, group, count, vesselId: TANK_ID, arrivedAt: instantOf(startMs - 48 * HOUR) },
@@ -181,7 +205,7 @@ export function practiceRecord({ definition, startMs, zone }: Begun): KeeperReco
   ]
   const instruments = readable.map((analyte) => {
     const kit = kitFor(analyte, chanceFrom(1), false)
-    return document(
+    return documentOf(
       'instrument',
       `kit-${analyte}`,
       {
@@ -212,9 +236,10 @@ export function practiceRecord({ definition, startMs, zone }: Begun): KeeperReco
     ...forms.map((form) => bottleOf(form, before)),
     ...instruments,
     ...residents,
+    ...arrival,
     ...(protocol
       ? [
-          document(
+          documentOf(
             'course',
             COURSE_ID,
             newCourseBody({
@@ -280,6 +305,7 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
   tank.filter = truth.filter ?? 1
   for (const [what, value] of Object.entries(truth.start ?? {})) {
     if (what === 'ammonia-total') tank.ammoniaMgL = value
+    else if (what === 'temperature') tank.temperatureC = tank.heaterC = value
     else if ((SOLUTES as readonly string[]).includes(what)) tank.solutes[what as Solute] = value
     else tank.drugs.set(what, value)
   }
@@ -288,14 +314,20 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
     const kit = kitFor(body.analyte, chance, false)
     kits.set(body.analyte, { ...kit, bias: truth.kits?.[body.analyte] ?? kit.bias })
   }
-  const animals = definition.animals.map(({ name, kind, count = 1 }, i) => ({
-    id: `animal-${i + 1}`,
+  const animalOf = (id: string, name: string, kind: Animal['kind'], count: number, bag: number | null): Animal => ({
+    id,
     name,
     kind,
     living: count,
     begun: count,
-  }))
-  const fish = animals.filter(({ kind }) => kind === 'fish')
+    bag,
+    residentId: id,
+  })
+  const animals = [
+    ...definition.animals.map(({ name, kind, count = 1 }, i) => animalOf(`animal-${i + 1}`, name, kind, count, null)),
+    ...(definition.bags ?? []).map(({ name, kind, count }, i) => animalOf(bagId(i), name, kind, count, i)),
+  ]
+  const fish = animals.filter(({ kind, bag }) => kind === 'fish' && bag === null)
   const { infection, pest, film } = truth
   const [first] = Object.values(record.courses.get(COURSE_ID)?.body.products ?? {})
   const form = agentForm(record.products.get(first ?? '')?.body.form ?? definition.bottles[0]?.form ?? '')
@@ -315,8 +347,16 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
       : null,
     pest: pest ? { ...pest } : null,
     film: film ? { ...film } : null,
+    bags: (definition.bags ?? []).map((bag, i) => ({
+      bag,
+      animal: animals[definition.animals.length + i]!,
+      entries: [],
+      tank: null,
+      lived: null,
+    })),
     agent: form?.agent ?? null,
     hours: 0,
+    nowMs: begun.startMs,
     airOffUntil: -1,
     trace: [],
   }
@@ -334,26 +374,72 @@ function copperCeiling({ tank, begun }: PracticeWorld): number {
 }
 const overCopper = (world: PracticeWorld): boolean => (world.tank.drugs.get('copper') ?? 0) > copperCeiling(world)
 
-/** Share of the animals of one kind that an hour in this water takes, by what harms them. Rough, and told so. */
+/** Share of the animals of one kind that an hour in this water takes, by what harms them (core/knowledge/rates/deaths). */
 function deathPerHour(world: PracticeWorld, animal: Animal): number {
   const { tank, infection } = world
   const copper = tank.drugs.get('copper') ?? 0
   const free = trulyIn(tank, 'ammonia-free')
   let share = 0
-  if (free > 0.08) share += 0.004 * (free / 0.08) ** 2
-  if (tank.oxygenMgL < 4) share += 0.02 * (4 - tank.oxygenMgL)
-  if (tank.temperatureC > 31) share += 0.01 * (tank.temperatureC - 31)
+  if (free > rateOf('ammonia-at')) share += rateOf('ammonia-per-hour') * (free / rateOf('ammonia-at')) ** 2
+  share += rateOf('oxygen-per-hour') * Math.max(0, rateOf('oxygen-from') - tank.oxygenMgL)
+  share += rateOf('heat-per-hour') * Math.max(0, tank.temperatureC - rateOf('heat-from'))
   if (animal.kind === 'fish') {
     const load = infection?.onFish.get(animal.id) ?? 0
-    share += (infection?.id === 'velvet' ? 0.006 : 0.0008) * (load / 300) ** 2
-    const most = copperCeiling(world)
-    if (copper > most) share += 0.006 * (copper / most - 1)
+    const deadly = rateOf(infection?.id === 'velvet' ? 'velvet-per-hour' : 'parasites-per-hour')
+    share += deadly * (load / rateOf('load-at')) ** 2
+    share += rateOf('over-copper-per-hour') * Math.max(0, copper / copperCeiling(world) - 1)
   } else {
-    if (copper > 0.05) share += 0.15
-    if (animal.kind === 'coral' && tank.solutes.alkalinity < 2) share += 0.002
-    if (animal.kind === 'coral' && world.pest) share += 0.00002 * (world.pest.adults + world.pest.young)
+    if (copper > rateOf('copper-spineless-from')) share += rateOf('copper-spineless-per-hour')
+    if (animal.kind === 'coral' && tank.solutes.alkalinity < rateOf('alkalinity-from'))
+      share += rateOf('alkalinity-per-hour')
+    if (animal.kind === 'coral' && world.pest) share += rateOf('pest-per-hour') * (world.pest.adults + world.pest.young)
   }
   return Math.min(1, share)
+}
+
+/** What became of a bag by what was done with it so far. */
+export function bagOf(world: PracticeWorld, place: number): BagLife {
+  const state = world.bags[place]!
+  const { begun, tank } = world
+  if (state.lived?.entries !== state.entries.length) {
+    const water = state.tank ?? waterOf(tank)
+    const { roomC = ROOM_C } = begun.definition.truth
+    const chance = roll(begun, 11 + place, 0)
+    state.lived = {
+      entries: state.entries.length,
+      life: bagLife({ bag: state.bag, tank: water, roomC, chance }, state.entries, begun.startMs, Infinity),
+    }
+  }
+  return state.lived.life
+}
+/** How many animals of a bag live at a minute: each has a luck of its own, which no decision changes. */
+function livingIn(world: PracticeWorld, place: number, atMs: number): number {
+  const life = bagOf(world, place)
+  const share = life.share[bagAt(life, (atMs - world.begun.startMs) / MINUTE)] ?? 1
+  const chance = roll(world.begun, 31 + place, 0)
+  return Array.from({ length: world.bags[place]!.bag.count }, () => chance.next()).filter((luck) => luck < share).length
+}
+const waterOf = (tank: Tank): WaterState => ({
+  tempC: tank.temperatureC,
+  salinityPsu: tank.solutes.salinity,
+  phNbs: trulyIn(tank, 'ph'),
+  alkalinityDkh: tank.solutes.alkalinity * DKH_PER_MEQ,
+  tanMgN: tank.ammoniaMgL,
+})
+/** Something done with a bag. */
+export function bagAct(world: PracticeWorld, entry: ContainerEntry): void {
+  const state = world.bags.find((_bag, place) => bagId(place) === entry.containerId)
+  if (!state) return
+  // It meets the tank as it is now.
+  if (entry.act === 'float' || entry.act === 'open') state.tank ??= waterOf(world.tank)
+  state.entries.push(entry)
+  const { animal } = state
+  if (animal.bag === null) return
+  if (entry.act === 'move') {
+    animal.living = livingIn(world, animal.bag, entryMs(entry))
+    animal.bag = null
+    if (entry.residentId !== undefined) animal.residentId = entry.residentId
+  }
 }
 
 /** One hour of the house. */
@@ -361,6 +447,7 @@ export function passHour(world: PracticeWorld): void {
   const { begun, tank, other, infection, pest, film } = world
   world.hours += 1
   const h = world.hours
+  world.nowMs = begun.startMs + h * HOUR
   const day = Math.floor(h / 24)
   for (const event of begun.definition.events) {
     if (event.day !== day || event.hour !== h % 24) continue
@@ -377,11 +464,11 @@ export function passHour(world: PracticeWorld): void {
   if (tank.on.get('light') === false) tank.solutes.nitrate += (tank.truth.usePerDay.nitrate ?? 0) / 24
   // The dead are taken out: they make no more ammonia.
   const atFirst = world.animals.reduce((sum, one) => sum + one.begun, 0)
-  const now = world.animals.reduce((sum, one) => sum + one.living, 0)
+  const now = world.animals.reduce((sum, one) => sum + (one.bag === null ? one.living : 0), 0)
   if (atFirst > 0)
     tank.ammoniaMgL = Math.max(0, tank.ammoniaMgL - (tank.truth.wasteMgPerDay / 24 / tank.litres) * (1 - now / atFirst))
   if (h < world.airOffUntil) tank.oxygenMgL = Math.max(2.5, tank.oxygenMgL - 0.9)
-  const living = world.animals.filter(({ kind, living: count }) => kind === 'fish' && count > 0)
+  const living = world.animals.filter(({ kind, living: count, bag }) => kind === 'fish' && count > 0 && bag === null)
   if (infection)
     infect(
       infection,
@@ -392,15 +479,16 @@ export function passHour(world: PracticeWorld): void {
   if (pest) {
     breed(pest, roll(begun, 6, h))
     // What a wormer leaves of worms: eggs it does not reach.
-    if ((tank.drugs.get('fenbendazole') ?? 0) > 0.05) {
+    if ((tank.drugs.get('fenbendazole') ?? 0) > rateOf('wormer-from')) {
       const toll = roll(begun, 7, h)
-      pest.adults -= toll.of(pest.adults, 0.06)
-      pest.young -= toll.of(pest.young, 0.08)
+      pest.adults -= toll.of(pest.adults, rateOf('wormer-adults'))
+      pest.young -= toll.of(pest.young, rateOf('wormer-young'))
     }
   }
   if (film) grow(film, tank, tank.on.get('light') === false ? 0 : 1)
   for (const animal of world.animals) {
-    if (animal.living === 0) continue
+    if (animal.bag !== null) animal.living = Math.min(animal.living, livingIn(world, animal.bag, world.nowMs))
+    if (animal.living === 0 || animal.bag !== null) continue
     const dead = roll(begun, 100 + hash(animal.id), h).of(animal.living, deathPerHour(world, animal))
     animal.living -= dead
     if (animal.living === 0) infection?.onFish.delete(animal.id)
@@ -463,10 +551,14 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
     for (const side of salt?.side ?? []) raise(side.analyte, side.perUnit * (entry.values['rise'] ?? 0))
   }
   // A knob that a step asked to be turned: what it was turned to stands in its words.
-  if (entry.kind === 'done' && /heat|warm|°C/i.test(entry.what)) {
-    const to = /(\d+(?:\.\d+)?)\s*°C(?!.*°C)/.exec(entry.what)?.[1]
-    if (to !== undefined) at.heaterC = Number(to)
+  if (entry.kind === 'done') {
+    const to = (unit: string) => new RegExp(`(\\d+(?:\\.\\d+)?)\\s*${unit}(?!.*${unit})`).exec(entry.what)?.[1]
+    const heat = to('°C')
+    const salt = to('PSU')
+    if (heat !== undefined) at.heaterC = Number(heat)
+    if (salt !== undefined) at.solutes.salinity = Number(salt)
   }
+  if (entry.kind === 'container') bagAct(world, entry)
 }
 /** What hands did, and what was found by it. */
 export function handOf(world: PracticeWorld, hand: Hand): number {
@@ -474,8 +566,7 @@ export function handOf(world: PracticeWorld, hand: Hand): number {
   if (hand.does === 'heater' && hand.value !== undefined) tank.heaterC = hand.value
   if (hand.does === 'light') tank.on.set('light', hand.value !== 0)
   if (hand.does === 'air') world.airOffUntil = -1
-  if (hand.does === 'round' && pest)
-    return treatPest(pest, 0.85, 0.2, 0.9, roll(begun, 8, Math.floor(hand.atMs / HOUR)))
+  if (hand.does === 'round' && pest) return workOver(pest, roll(begun, 8, Math.floor(hand.atMs / HOUR)))
   return 0
 }
 
@@ -506,6 +597,9 @@ export function worldAt(
     if (world.hours >= until) break
     passHour(world)
   }
+  world.nowMs = nowMs
+  for (const animal of world.animals)
+    if (animal.bag !== null) animal.living = Math.min(animal.living, livingIn(world, animal.bag, nowMs))
   return world
 }
 
@@ -528,21 +622,29 @@ export function lookAt(world: PracticeWorld): Seen[] {
   const chance = roll(begun, 9, hours)
   const seen: Seen[] = []
   for (const animal of world.animals) {
+    if (animal.bag !== null) {
+      seen.push({ words: `Bag ${animal.bag + 1}, ${animal.name}: ${bagWords(world, animal, animal.bag)}` })
+      continue
+    }
     if (animal.living < animal.begun)
       seen.push({
-        animalId: animal.id,
+        animalId: animal.residentId,
         words:
           animal.begun === 1 ? `${animal.name} is dead.` : `${animal.name}: ${animal.living} of ${animal.begun} live.`,
       })
     if (animal.living === 0) continue
     const load = infection?.onFish.get(animal.id) ?? 0
     if (animal.kind === 'fish' && load > 60 && chance.happens(0.5)) {
-      seen.push({ animalId: animal.id, words: `${animal.name} hides and does not come out.`, sign: 'hides-more' })
+      seen.push({
+        animalId: animal.residentId,
+        words: `${animal.name} hides and does not come out.`,
+        sign: 'hides-more',
+      })
       continue
     }
     if (infection && animal.kind === 'fish' && shows(infection, animal.id, chance))
       seen.push({
-        animalId: animal.id,
+        animalId: animal.residentId,
         words: `${animal.name}: ${SIGN_WORDS[infection.id]}.`,
         sign: PARASITES[infection.id].sign,
       })
@@ -552,12 +654,12 @@ export function lookAt(world: PracticeWorld): Seen[] {
       tank.oxygenMgL < 4.5 ||
       (infection?.id === 'velvet' && load > 40)
     )
-      seen.push({ animalId: animal.id, words: `${animal.name} breathes fast.`, sign: 'breath-fast' })
+      seen.push({ animalId: animal.residentId, words: `${animal.name} breathes fast.`, sign: 'breath-fast' })
     else if (animal.living === animal.begun)
-      seen.push({ animalId: animal.id, words: `${animal.name}: nothing to see.` })
+      seen.push({ animalId: animal.residentId, words: `${animal.name}: nothing to see.` })
   }
   if (pest) {
-    const found = chance.of(pest.adults + pest.young, 0.06)
+    const found = chance.of(pest.adults + pest.young, rateOf('pest-seen'))
     seen.push({
       words:
         found === 0
@@ -570,6 +672,40 @@ export function lookAt(world: PracticeWorld): Seen[] {
     seen.push({ words: `Film on about ${cover} % of sand and rock.` })
   }
   return seen
+}
+/** What is seen of a bag through its wall, or in its tub. */
+function bagWords(world: PracticeWorld, animal: Animal, place: number): string {
+  const life = bagOf(world, place)
+  const free = life.series.freeMgN[bagAt(life, (world.nowMs - world.begun.startMs) / MINUTE)] ?? 0
+  const state =
+    animal.living === 0
+      ? 'dead'
+      : free > 2 * rateOf('ammonia-at')
+        ? 'gasps at the surface, gills wide'
+        : free > rateOf('ammonia-at')
+          ? 'breathes fast'
+          : 'pale, upright, breathes calmly'
+  return `${animal.living < animal.begun ? `${animal.living} of ${animal.begun} live; ` : ''}${state}.`
+}
+/** What a set of kits shows of a bag's water now, as a keeper would write it down; the same press shows the same. */
+export function bagShows(
+  world: PracticeWorld,
+  place: number,
+): Readonly<Record<'tempC' | 'salinityPsu' | 'phNbs' | 'tanMgN', number>> {
+  const life = bagOf(world, place)
+  const min = (world.nowMs - world.begun.startMs) / MINUTE
+  const at = bagAt(life, min)
+  const { series } = life
+  const share = freeAmmoniaShare(ammoniaPka(series.tempC[at]!, series.salinityPsu[at]!), series.phNbs[at]!)
+  const chance = roll(world.begun, 51 + place, Math.floor(min))
+  const read = (analyte: string, truth: number) =>
+    readWith(world.kits.get(analyte) ?? kitFor(analyte, chanceFrom(1), false), truth, chance).value
+  return {
+    tempC: read('temperature', series.tempC[at]!),
+    salinityPsu: read('salinity', series.salinityPsu[at]!),
+    phNbs: read('ph', series.phNbs[at]!),
+    tanMgN: read('ammonia-total', series.freeMgN[at]! / share),
+  }
 }
 const SIGN_WORDS: Readonly<Record<Infection['id'], string>> = {
   'white-spot': 'white grains like salt',

@@ -1,4 +1,5 @@
 // What the rules of a course look at, and the small questions they ask of it.
+import { asTimed } from './settingValues.ts'
 import type { ClockState } from '../clock/therapeutic.ts'
 import { asChosen, type Protocol, type Value, type Variant } from '../knowledge/protocols.ts'
 import { formAmong, formGiven } from '../knowledge/uses.ts'
@@ -56,7 +57,7 @@ export function courseContext(
   const written = course.body.protocol as unknown as Protocol
   const variant = written.variants.find(({ id }) => id === course.body.variant) ?? written.variants[0]
   if (!variant) throw new RangeError(`courseContext: ${written.id} has no variants`)
-  const protocol = asChosen(written, variant.id)
+  const protocol = asTimed(asChosen(written, variant.id), course.body.parameters)
   const forms = Object.fromEntries(
     Object.entries(course.body.products).map(([role, productId]) => {
       const product = record.products.get(productId)

@@ -1,5 +1,6 @@
 // What a whole course uses up, before it starts: product, water, tests; with a margin, against what is on the shelf.
 // The preview draws the first days of one bottle; this sums every bottle to the end.
+import { asTimed } from './settingValues.ts'
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import { formAmong } from '../knowledge/uses.ts'
@@ -59,15 +60,15 @@ export interface CourseNeedsOptions {
 export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
   const { record, active, vesselId, nowMs } = options
   const variant = options.protocol.variants.find(({ id }) => id === options.variantId) ?? usualVariant(options.protocol)
-  const protocol = asChosen(options.protocol, variant.id)
+  // What has no preset counts at its lowest: the keeper types it before the course starts.
+  const defaults = Object.fromEntries(
+    (options.protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
+  )
+  const protocol = asTimed(asChosen(options.protocol, variant.id), { ...defaults, ...options.parameters })
   const vessel = record.vessels.get(vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const days = leastDays(protocol)
   const endDay = dayOf(nowMs + days * 86_400_000, record.settings.zone)
-  // What has no preset counts at its lowest: the keeper types it before the course starts.
-  const defaults = Object.fromEntries(
-    (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
-  )
   const valueOf = (value: Value | undefined, formId: string, unit: string): number => {
     if (value === undefined) return 0
     if (typeof value !== 'number' && 'byTemperature' in value)

@@ -1,4 +1,5 @@
 // What a course would ask for, before it starts: doses, tests, water, product, days. All from data, nothing stored.
+import { asTimed } from './settingValues.ts'
 import { doseFor, type Measure } from '../dosing/dose.ts'
 import type { ActiveContent } from '../dosing/strength.ts'
 import type { AgentForm } from '../knowledge/agents.ts'
@@ -36,12 +37,17 @@ export interface PreviewOptions {
   readonly volumeL: number
   readonly content: ActiveContent | null
   readonly measures: readonly Measure[]
+  /** Numbers of the course, as far as they are typed; presets stand for the rest. */
+  readonly parameters?: Readonly<Record<string, number>>
 }
 
 /** The ramp in pourable amounts and the sums of the whole course. The amounts follow readings once it runs. */
 export function coursePreview(options: PreviewOptions): CoursePreview {
   const { variant, form, volumeL, content, measures } = options
-  const protocol = asChosen(options.protocol, variant.id)
+  const presets = Object.fromEntries(
+    (options.protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
+  )
+  const protocol = asTimed(asChosen(options.protocol, variant.id), { ...presets, ...options.parameters })
   const rules = protocol.phases.flatMap((phase) => phase.rules.map((rule) => ({ rule, days: phase.typicalDays })))
   const ramp = rules.find(({ rule }) => rule.kind === 'ramp')?.rule as RuleOf<'ramp'> | undefined
   const levels = form ? (variant.levels?.[form.id] ?? []) : []

@@ -1,6 +1,7 @@
 // What lives unseen: parasites on each fish by stages, pests by stages, a film of growths that compete. Rough, seeded,
 // and independent of everything that judges them.
 import type { Chance } from './random.ts'
+import { rateOf } from './rates.ts'
 import { trulyIn, type Tank } from './tank.ts'
 
 export type ParasiteId = 'white-spot' | 'velvet' | 'flukes' | 'brooklynella'
@@ -18,49 +19,50 @@ interface ParasiteKind {
   readonly killedBy: (tank: Tank) => { swarmers: number; onFish: number }
 }
 const over = (tank: Tank, agent: string, level: number): boolean => (tank.drugs.get(agent) ?? 0) >= level
-/** Rates after the life cycles of handbook 30 §3; kills rough. */
+const lowSalt = (tank: Tank): boolean => trulyIn(tank, 'salinity') <= rateOf('low-salinity-kills-to')
+/** Copper or chloroquine at a level that kills swarmers. */
+const inDrug = (tank: Tank): boolean =>
+  over(tank, 'copper', rateOf('copper-kills-from')) || over(tank, 'chloroquine', rateOf('chloroquine-kills-from'))
+const stagesOf = (id: ParasiteId) => ({
+  onFish: rateOf(`${id}-on-fish`),
+  offFish: rateOf(`${id}-off-fish`),
+  young: rateOf(`${id}-young`),
+  swarmer: rateOf(`${id}-swarmer`),
+  visible: rateOf(`${id}-visible`),
+})
 export const PARASITES: Readonly<Record<ParasiteId, ParasiteKind>> = {
   'white-spot': {
-    onFish: 5,
-    offFish: 7,
-    young: 60,
-    swarmer: 1,
-    visible: 0.5,
+    ...stagesOf('white-spot'),
     sign: 'spots-salt-grain',
     killedBy: (tank) => ({
-      swarmers: over(tank, 'copper', 1.5) || trulyIn(tank, 'salinity') <= 14 || over(tank, 'chloroquine', 8) ? 0.9 : 0,
+      swarmers: inDrug(tank) || lowSalt(tank) ? rateOf('white-spot-swarmers-killed') : 0,
       onFish: 0,
     }),
   },
   velvet: {
-    onFish: 3,
-    offFish: 3,
-    young: 80,
-    swarmer: 3,
-    visible: 0.15,
+    ...stagesOf('velvet'),
     sign: 'dust-fine',
-    killedBy: (tank) => ({ swarmers: over(tank, 'copper', 1.5) || over(tank, 'chloroquine', 8) ? 0.9 : 0, onFish: 0 }),
+    killedBy: (tank) => ({ swarmers: inDrug(tank) ? rateOf('velvet-swarmers-killed') : 0, onFish: 0 }),
   },
   flukes: {
-    onFish: 20,
-    offFish: 6,
-    young: 1.5,
-    swarmer: 1,
-    visible: 0.1,
+    ...stagesOf('flukes'),
     sign: 'flashing',
     killedBy: (tank) => ({
-      swarmers: trulyIn(tank, 'salinity') <= 14 ? 0.5 : 0,
-      onFish: over(tank, 'praziquantel', 1.8) ? 0.1 : trulyIn(tank, 'salinity') <= 14 ? 0.03 : 0,
+      swarmers: lowSalt(tank) ? rateOf('flukes-swarmers-killed') : 0,
+      onFish: over(tank, 'praziquantel', rateOf('praziquantel-kills-from'))
+        ? rateOf('flukes-on-fish-killed')
+        : lowSalt(tank)
+          ? rateOf('flukes-on-fish-salt')
+          : 0,
     }),
   },
   brooklynella: {
-    onFish: 2,
-    offFish: 0.2,
-    young: 2,
-    swarmer: 1,
-    visible: 0.6,
+    ...stagesOf('brooklynella'),
     sign: 'slime-sheet',
-    killedBy: (tank) => ({ swarmers: 0, onFish: over(tank, 'formalin', 15) ? 0.3 : 0 }),
+    killedBy: (tank) => ({
+      swarmers: 0,
+      onFish: over(tank, 'formalin', rateOf('formalin-kills-from')) ? rateOf('brooklynella-on-fish-killed') : 0,
+    }),
   },
 }
 export interface Infection {
@@ -87,13 +89,13 @@ export function infect(infection: Infection, tank: Tank, fish: readonly string[]
   infection.swarmers += Math.round(hatching * kind.young)
   infection.swarmers -= chance.of(infection.swarmers, Math.min(1, kill.swarmers + pace / kind.swarmer))
   if (fish.length === 0) return
-  const landing = chance.of(infection.swarmers, 0.02)
+  const landing = chance.of(infection.swarmers, rateOf('swarmers-land'))
   infection.swarmers -= landing
   for (let i = 0; i < landing; i++) {
     const id = fish[Math.floor(chance.next() * fish.length)]!
     const now = infection.onFish.get(id) ?? 0
     // A fish that carried them becomes hard to settle on.
-    if (now < 400) infection.onFish.set(id, now + 1)
+    if (now < rateOf('most-on-a-fish')) infection.onFish.set(id, now + 1)
   }
 }
 /** Whether one look at a fish shows it. */
@@ -117,16 +119,16 @@ export function breed(pest: Pest, chance: Chance): void {
   const grown = chance.of(pest.young, 1 / (24 * pest.youngDays))
   pest.eggs += chance.of(Math.max(0, pest.adults) * 24, pest.eggsPerDay / (24 * 24)) - hatched
   pest.young += hatched - grown
-  pest.adults += grown - chance.of(pest.adults, 1 / (24 * 60))
+  pest.adults += grown - chance.of(pest.adults, 1 / (24 * rateOf('adult-days')))
 }
-/** A round over the pieces: what it takes of each stage, and what of that is found. */
-export function treatPest(pest: Pest, kill: number, eggsTaken: number, seen: number, chance: Chance): number {
-  const young = chance.of(pest.young, kill)
-  const adults = chance.of(pest.adults, kill)
+/** A round over the pieces, as it is usually done: what it takes of each stage. Answers how many of them were found. */
+export function workOver(pest: Pest, chance: Chance): number {
+  const young = chance.of(pest.young, rateOf('round-kills'))
+  const adults = chance.of(pest.adults, rateOf('round-kills'))
   pest.young -= young
   pest.adults -= adults
-  pest.eggs -= chance.of(pest.eggs, eggsTaken)
-  return chance.of(young + adults, seen)
+  pest.eggs -= chance.of(pest.eggs, rateOf('round-takes-eggs'))
+  return chance.of(young + adults, rateOf('round-shows'))
 }
 
 /** Growths that share light, nutrients and room; each a share of the cover. */
@@ -143,13 +145,22 @@ export function grow(film: Film, tank: Tank, light: number): void {
   const half = (value: number, at: number) => value / (value + at)
   const step = (cover: number, perDay: number, lossPerDay: number) =>
     Math.max(0, cover + (cover * (perDay * room - lossPerDay)) / 24)
-  const food = Math.min(half(nitrate, 1), half(phosphate, 0.02))
-  film.diatoms = step(film.diatoms, 0.9 * light * half(silicate, 0.5) * food, 0.12)
-  film.dinoflagellates = step(film.dinoflagellates, 0.5 * light * (0.4 + 0.6 * (1 - food)), 0.12)
+  const food = Math.min(half(nitrate, rateOf('nitrate-half')), half(phosphate, rateOf('phosphate-half')))
+  const lost = rateOf('films-lost')
+  film.diatoms = step(
+    film.diatoms,
+    rateOf('diatoms-grow') * light * half(silicate, rateOf('silicate-half')) * food,
+    lost,
+  )
+  film.dinoflagellates = step(
+    film.dinoflagellates,
+    rateOf('dinoflagellates-grow') * light * (0.4 + 0.6 * (1 - food)),
+    lost,
+  )
   film.cyanobacteria = step(
     film.cyanobacteria,
-    0.6 * light * half(phosphate, 0.03) * (1 - 0.5 * half(nitrate, 5)),
-    0.12,
+    rateOf('cyanobacteria-grow') * light * half(phosphate, 0.03) * (1 - 0.5 * half(nitrate, 5)),
+    lost,
   )
-  film.greens = step(film.greens, 0.5 * light * food, 0.08)
+  film.greens = step(film.greens, rateOf('greens-grow') * light * food, rateOf('greens-lost'))
 }

@@ -84,7 +84,13 @@ export function ArrivalPage() {
   const { body } = arrival
   const { settings } = record
   const stage = arrivalStage(arrival, active)
-  const hours = transitHours(arrival, null, [], nowMs)
+  // A bag may have been closed at a time of its own: the longest journey is the one that counts.
+  const journeys = body.containers.map((container) => transitHours(arrival, container, [], nowMs))
+  const hours = journeys.reduce<number | null>(
+    (most, one) => (one === null ? most : Math.max(most ?? 0, one)),
+    transitHours(arrival, null, [], nowMs),
+  )
+  const unknown = body.containers.filter((_container, i) => journeys[i] === null)
   const all = containerEntries(active, id)
   const running = body.containers.filter(
     (container) => containerStage(all.filter(({ containerId }) => containerId === container.id)) === 'running',
@@ -151,6 +157,12 @@ export function ArrivalPage() {
                   <Quiet>in the bag, {transitOf(hours).label}</Quiet>
                 </p>
                 <p>{transitOf(hours).rule}</p>
+                {unknown.length > 0 && (
+                  <p>
+                    When {unknown.map(({ label }) => label).join(', ')} was closed nobody has noted: twelve hours are
+                    taken. <Link to={`/arrivals/${id}/edit`}>Note it</Link>
+                  </p>
+                )}
               </>
             )}
             {body.source !== undefined && <Quiet>From {body.source}.</Quiet>}

@@ -377,7 +377,7 @@ function Compare({ arrivalId, containerId }: { arrivalId: string; containerId: s
               max={72}
               step={1}
               value={Math.round(tried.hours ?? base.transitH)}
-              assumed={arrival.body.packedAt === undefined && tried.hours === undefined}
+              assumed={(container.packedAt ?? arrival.body.packedAt) === undefined && tried.hours === undefined}
               onChange={(hours) => setTried((before) => ({ ...before, hours }))}
             />
             {!fresh && (

@@ -9,6 +9,7 @@ import {
   instantOf,
   liveInputsOf,
   liveRun,
+  pressedStep,
   type ArrivalDocument,
   type Container,
   type LiveRun,
@@ -33,7 +34,7 @@ import { useUnits } from '../../parts/useUnits.ts'
 
 const Screen = styled.div`
   position: fixed;
-  inset: 0;
+  inset: var(--over, 0px) 0 0;
   z-index: 45;
   background: var(--ground);
   overflow: auto;
@@ -248,17 +249,7 @@ function LiveScreen({ arrival }: { arrival: ArrivalDocument }) {
         {
           kind: 'container',
           ...base(container),
-          act: step.act,
-          ...(step.act === 'add' ? { litres: step.litres } : {}),
-          ...(step.act === 'pour' ? { toL: step.litres } : {}),
-          ...(step.act === 'drip'
-            ? {
-                litresPerH: step.litresPerH,
-                ...(step.overflow === true ? { overflow: true } : {}),
-              }
-            : {}),
-          ...(step.act === 'air' ? { on: true } : {}),
-          ...(step.act === 'bind' ? { share: step.share } : {}),
+          ...pressedStep(step),
         } as Draft,
       ],
       `${container.label}: ${step.title.toLowerCase()}.`,

@@ -3,15 +3,16 @@ import {
   typedNumber,
   DEFAULT_TARGET_PAR,
   groupOf,
+  homeSalinity,
   kindOf,
   lightStart,
   liveInputsOf,
   newCourseBody,
   protocolOf,
   species,
+  tankInputs,
   transitHours,
   containerEntries,
-  tankInputs,
   type ArrivalDocument,
   type Container,
   type CourseBody,
@@ -50,11 +51,13 @@ export function ReleaseDialog({
   const entries = containerEntries(active, arrival.id, container.id)
   const hours = transitHours(arrival, container, entries, nowMs)
   const inputs = liveInputsOf({ record, active, arrival, container, nowMs })
-  const tank = tankInputs(record, active, container.vesselId, nowMs)
-  const matched =
-    inputs?.method === 'matched-tank' && Math.abs(inputs.bag.salinityPsu - tank.salinityPsu.value) > 0.3
+  // Where it is to go back to: what the tank stood at before it was brought to the bag.
+  const home = homeSalinity(record, active, arrival, container, nowMs)
+  const stands =
+    inputs?.method === 'matched-tank'
       ? inputs.bag.salinityPsu
-      : null
+      : tankInputs(record, active, container.vesselId, nowMs).salinityPsu.value
+  const matched = Math.abs(stands - home) > 0.3 ? stands : null
   const [name, setName] = useState(container.commonName ?? container.label)
   const [count, setCount] = useState(String(container.count))
   // An anemone's own looks come with the flow.
@@ -95,8 +98,10 @@ export function ReleaseDialog({
       found.push(
         start('salinity-steps', {
           'from-psu': Number(matched.toFixed(1)),
-          'to-psu': Number(tank.salinityPsu.value.toFixed(1)),
+          'to-psu': Number(home.toFixed(1)),
           'per-day': kind.id === 'echinoderm' ? 0.5 : 1,
+          // Tonight it rests.
+          'rest-days': 1,
         }),
       )
     return found
@@ -194,8 +199,8 @@ export function ReleaseDialog({
         )}
         {matched !== null && (
           <Check isSelected={back} onChange={setBack}>
-            Bring the tank back from {units.plain('salinity', matched)} to{' '}
-            {units.text('salinity', tank.salinityPsu.value)}, at most {kind.id === 'echinoderm' ? '0.5' : '1'} PSU a day
+            Bring the tank back from {units.plain('salinity', matched)} to {units.text('salinity', home)}, at most{' '}
+            {kind.id === 'echinoderm' ? '0.5' : '1'} PSU a day
           </Check>
         )}
       </div>

@@ -165,8 +165,10 @@ export function NewCoursePage() {
   )
   const volume = vessel ? vesselVolume(vessel) : null
   const content = product ? activeContent(product.body.strength) : null
+  const read = readParameters(protocol, parameters)
   const preview = volume
     ? coursePreview({
+        parameters: read.values,
         protocol,
         variant,
         form,
@@ -215,7 +217,6 @@ export function NewCoursePage() {
       }),
     ),
   }
-  const read = readParameters(protocol, parameters)
   const chosenParameters = read.values
   const begunMs = begun === '' ? nowMs : localMs(begun, settings.zone)
   // Animals that are to meet live elsewhere until then: they are chosen, not read from the vessel.
@@ -624,7 +625,7 @@ export function NewCoursePage() {
             {preview && (
               <Facts>
                 <dt>at least</dt>
-                <dd>{days} days</dd>
+                <dd>{days === 0 ? 'today' : days === 1 ? '1 day' : `${days} days`}</dd>
                 <dt>earliest end</dt>
                 <dd>{longDayText(nowMs + days * 86_400_000, settings)}</dd>
                 {correcting === Infinity && (

@@ -308,9 +308,9 @@ function Take({ looked, onDone }: { looked: Looked; onDone: () => void }) {
     if (!theirs) return
     try {
       await beginLook(theirs, looked.photos)
-      client.removeQueries({ queryKey: ['record', 'look'] })
       onDone()
       show('look')
+      await client.resetQueries({ queryKey: ['record', 'look'] })
       await navigate('/')
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })

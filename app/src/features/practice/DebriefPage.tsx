@@ -13,6 +13,12 @@ import { usePracticeTank } from './usePracticeTank.ts'
 
 const DAY = 86_400_000
 type Measure = Exclude<keyof TruthPoint, 'atMs'>
+type BagMeasure = 'freeMgN' | 'salinityPsu' | 'tempC'
+const BAG_MEASURES: Readonly<Record<BagMeasure, { readonly title: string; readonly unit: string }>> = {
+  freeMgN: { title: 'Free ammonia around them', unit: 'mg/L N' },
+  salinityPsu: { title: 'Salinity around them', unit: 'PSU' },
+  tempC: { title: 'Warmth around them', unit: '°C' },
+}
 const MEASURES: Readonly<
   Record<Measure, { readonly title: string; readonly unit: string; readonly analyte?: string; readonly times?: number }>
 > = {
@@ -36,7 +42,7 @@ export function DebriefPage() {
   const [debrief, setDebrief] = useState<Debrief | null>(null)
   const [share, setShare] = useState(0)
   const [fault, setFault] = useState<string | null>(null)
-  const [measure, setMeasure] = useState<Measure | null>(null)
+  const [measure, setMeasure] = useState<Measure | BagMeasure | null>(null)
   useEffect(() => {
     if (!state || mode !== 'practice') return
     const worker = new Worker(new URL('./debrief.worker.ts', import.meta.url), { type: 'module' })
@@ -78,7 +84,7 @@ export function DebriefPage() {
     ...(definition.truth.usePerDay?.['alkalinity'] === undefined ? [] : (['alkalinity'] as const)),
     'temperature',
   ]
-  const shown = measure ?? worth[0]!
+  const shown = measure ?? (world.bags.length > 0 ? 'freeMgN' : worth[0]!)
   return (
     <Page>
       <h1>Looking back: {definition.title}</h1>
@@ -107,13 +113,23 @@ export function DebriefPage() {
           <Tray>
             <Stack $gap={8}>
               <Row $gap={6} role="group" aria-label="What is drawn">
+                {world.bags.length > 0 &&
+                  (Object.keys(BAG_MEASURES) as BagMeasure[]).map((one) => (
+                    <Button key={one} look={one === shown ? 'main' : 'plain'} onPress={() => setMeasure(one)}>
+                      {BAG_MEASURES[one].title}
+                    </Button>
+                  ))}
                 {worth.map((one) => (
                   <Button key={one} look={one === shown ? 'main' : 'plain'} onPress={() => setMeasure(one)}>
                     {MEASURES[one].title}
                   </Button>
                 ))}
               </Row>
-              <Strip debrief={debrief} measure={shown} startMs={state.begun.startMs} agent={world.agent} />
+              {shown in BAG_MEASURES ? (
+                <BagStrip debrief={debrief} measure={shown as BagMeasure} />
+              ) : (
+                <Strip debrief={debrief} measure={shown as Measure} startMs={state.begun.startMs} agent={world.agent} />
+              )}
             </Stack>
           </Tray>
           <Tray>
@@ -141,6 +157,90 @@ export function DebriefPage() {
         </Button>
       </Row>
     </Page>
+  )
+}
+
+/** Three keepers, told apart by their strokes. */
+const keeperLines = [
+  <Line
+    key="calendar"
+    dataKey="calendar"
+    name="by the calendar"
+    stroke="var(--quiet)"
+    strokeDasharray="2 5"
+    dot={false}
+    isAnimationActive={false}
+  />,
+  <Line
+    key="exact"
+    dataKey="exact"
+    name="by the screens"
+    stroke="var(--ink)"
+    strokeDasharray="8 4"
+    dot={false}
+    isAnimationActive={false}
+  />,
+  <Line
+    key="own"
+    dataKey="own"
+    name="yours, in truth"
+    stroke="var(--rim)"
+    strokeWidth={3}
+    dot={false}
+    isAnimationActive={false}
+  />,
+]
+
+/** What was around the animals of a bag until they were in the water, three keepers beside each other. */
+function BagStrip({ debrief, measure }: { readonly debrief: Debrief; readonly measure: BagMeasure }) {
+  const { title, unit } = BAG_MEASURES[measure]
+  const rows = new Map<number, { min: number; own?: number; exact?: number; calendar?: number }>()
+  for (const who of ['own', 'exact', 'calendar'] as const)
+    for (const bag of debrief[who].bags.slice(0, 1))
+      for (const [at, min] of bag.min.entries())
+        rows.set(min, { ...(rows.get(min) ?? { min }), [who]: bag[measure][at]! })
+  const data = [...rows.values()].sort((a, b) => a.min - b.min)
+  return (
+    <figure aria-label={`${title} of three keepers`}>
+      <div style={{ height: 300 }}>
+        <ResponsiveContainer width="100%" height="100%">
+          <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 18, left: 0 }}>
+            <CartesianGrid stroke="var(--hairline)" vertical={false} />
+            <XAxis
+              dataKey="min"
+              type="number"
+              domain={[0, 'dataMax']}
+              tickFormatter={(value: number) => String(Math.round(value))}
+              label={{
+                value: 'minutes since it stood at the door',
+                position: 'insideBottom',
+                offset: -10,
+                fill: 'var(--quiet)',
+              }}
+              stroke="var(--quiet)"
+            />
+            <YAxis
+              stroke="var(--quiet)"
+              width={56}
+              domain={measure === 'freeMgN' ? [0, 'auto'] : ['auto', 'auto']}
+              tickFormatter={trim}
+            />
+            <Tooltip
+              formatter={(value) => `${trim(Number(value))} ${unit}`}
+              labelFormatter={(value) => `minute ${Math.round(Number(value))}`}
+              contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
+            />
+            {keeperLines}
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      <figcaption>
+        <Quiet>
+          {title}, {unit}, in {debrief.own.bags[0]?.label}, until they are moved. Thick: yours. Dashed: by the screens.
+          Dotted: by the calendar.
+        </Quiet>
+      </figcaption>
+    </figure>
   )
 }
 
@@ -197,30 +297,7 @@ function Strip({
               labelFormatter={(value) => `day ${Number(value).toFixed(1)}`}
               contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
             />
-            <Line
-              dataKey="calendar"
-              name="by the calendar"
-              stroke="var(--quiet)"
-              strokeDasharray="2 5"
-              dot={false}
-              isAnimationActive={false}
-            />
-            <Line
-              dataKey="exact"
-              name="by the screens"
-              stroke="var(--ink)"
-              strokeDasharray="8 4"
-              dot={false}
-              isAnimationActive={false}
-            />
-            <Line
-              dataKey="own"
-              name="yours, in truth"
-              stroke="var(--rim)"
-              strokeWidth={3}
-              dot={false}
-              isAnimationActive={false}
-            />
+            {keeperLines}
             <Scatter data={read} dataKey="read" name="what you read" fill="var(--danger)" isAnimationActive={false} />
           </ComposedChart>
         </ResponsiveContainer>
@@ -247,13 +324,13 @@ const ROWS: readonly { readonly title: string; readonly of: (outcome: Outcome) =
   { title: 'Film that harms', of: ({ film }) => `${Math.round(100 * film)} %` },
   { title: 'Hours at or above the floor', of: ({ therapeutic }) => String(therapeutic) },
   { title: 'Highest, of the hard maximum', of: ({ highest }) => `${Math.round(100 * highest)} %` },
+  { title: 'Free ammonia in bag or tub, highest', of: ({ freeInBag }) => `${trim(freeInBag)} mg/L N` },
   { title: 'Highest ammonia', of: ({ ammonia }) => `${trim(ammonia)} mg/L` },
 ]
 function Three({ debrief }: { readonly debrief: Debrief }) {
   const lives = [debrief.own.outcome, debrief.exact.outcome, debrief.calendar.outcome]
-  const rows = ROWS.filter(
-    ({ of }) => new Set(lives.map(of)).size > 1 || of(lives[0]!) !== of({ ...lives[0]!, living: 1 }),
-  )
+  // What was the same for all three says nothing, but for the animals themselves.
+  const rows = ROWS.filter(({ of }, i) => i === 0 || new Set(lives.map(of)).size > 1)
   return (
     <div style={{ overflowX: 'auto' }} tabIndex={0} role="group" aria-label="Three keepers">
       <table style={{ borderCollapse: 'collapse', minWidth: 420 }}>
@@ -333,7 +410,7 @@ function Decisions({ debrief }: { readonly debrief: Debrief }) {
     return (
       <Tray>
         <h2>Decisions</h2>
-        <p>Nothing that was done changed the end of it. That is worth knowing too.</p>
+        <p>Without any single one of the things that were done it would have ended the same, with this luck.</p>
       </Tray>
     )
   return (

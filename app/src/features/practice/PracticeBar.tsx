@@ -1,9 +1,20 @@
 // Hands and eyes of a practice tank: the clock, a look, the kits, and what no entry does by itself. Doses, changes and media are
 // done by writing them down, on the pages that the real tank has.
-import { ANALYTES } from '@brinvo/core'
-import { DKH_PER_MEQ, dropOf, handOf, kitShows, lookAt, TANK_ID, type Hand } from '@brinvo/core/practice'
-import { useEffect, useRef, useState } from 'react'
-import { Link, useNavigate } from 'react-router'
+import { ANALYTES, containerEntries, liveInputsOf, liveRun } from '@brinvo/core'
+import {
+  ARRIVAL_ID,
+  bagId,
+  bagShows,
+  DKH_PER_MEQ,
+  dropOf,
+  handOf,
+  kitShows,
+  lookAt,
+  TANK_ID,
+  type Hand,
+} from '@brinvo/core/practice'
+import { useEffect, useLayoutEffect, useRef, useState } from 'react'
+import { Link, useLocation, useNavigate } from 'react-router'
 import { styled } from 'styled-components'
 import { v7 } from 'uuid'
 import { useActions, useDatabase, useRecord, type Draft } from '../../data/queries.tsx'
@@ -15,7 +26,8 @@ import { useNotice } from '../../shell/Notices.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { usePracticeTank } from './usePracticeTank.ts'
 
-const HOUR = 3_600_000
+const MINUTE = 60_000
+const HOUR = 60 * MINUTE
 const DAY = 24 * HOUR
 /** While it runs, an hour passes in this time, ms. */
 const RUN_MS = 1200
@@ -26,6 +38,14 @@ const Bar = styled.section`
   padding: 8px 28px 10px;
   ${NARROW} {
     padding: 8px 14px 10px;
+  }
+  /* The clocks at the tank fill the screen: they stand under it. */
+  &[data-over] {
+    position: fixed;
+    inset: 0 0 auto;
+    z-index: 46;
+    max-height: 60vh;
+    overflow: auto;
   }
   h2 {
     font-size: 17px;
@@ -49,8 +69,11 @@ interface Shown {
 }
 
 export function PracticeBar() {
-  const { record } = useRecord()
+  const { record, active } = useRecord()
   const { open } = useDatabase()
+  const { pathname } = useLocation()
+  const over = pathname.endsWith('/run')
+  const [own, setOwn] = useState<HTMLElement | null>(null)
   const { plans } = useThePlans()
   const { act, append } = useActions()
   const navigate = useNavigate()
@@ -83,6 +106,18 @@ export function PracticeBar() {
       await navigate('/practice/debrief')
     }
   }
+  useLayoutEffect(() => {
+    if (!over || !own) return
+    const { style } = document.documentElement
+    const watch = new ResizeObserver(([entry]) =>
+      style.setProperty('--over', `${Math.ceil(entry!.target.getBoundingClientRect().height)}px`),
+    )
+    watch.observe(own)
+    return () => {
+      watch.disconnect()
+      style.removeProperty('--over')
+    }
+  }, [over, own])
   const due = plans.flatMap(({ steps }) => steps).filter(({ state: one }) => one === 'due' || one === 'late')
   useEffect(() => {
     if (!running || !state) return
@@ -101,7 +136,20 @@ export function PracticeBar() {
   const { settings } = record
   const ended = nowMs >= begun.startMs + definition.days * DAY
   const day = Math.floor((nowMs - begun.startMs) / DAY) + 1
+  const arrival = record.arrivals.get(ARRIVAL_ID)
+  /** Bags that are not in the water yet, and when each asks for the next press. */
+  const bags = arrival
+    ? world.bags.flatMap(({ animal }, place) => {
+        const container = arrival.body.containers.find(({ id }) => id === bagId(place))
+        if (animal.bag === null || !container) return []
+        if (containerEntries(active, ARRIVAL_ID, container.id).some(({ act: one }) => one === 'refuse')) return []
+        const inputs = liveInputsOf({ record, active, arrival, container, nowMs })
+        const run = inputs ? liveRun(inputs) : null
+        return [{ place, label: container.label, nextMs: run?.phase === 'ready' ? undefined : run?.next?.dueMs }]
+      })
+    : []
   const nextMs = Math.min(
+    ...bags.flatMap((bag) => (bag.nextMs !== undefined && bag.nextMs > nowMs ? [bag.nextMs] : [])),
     ...plans
       .flatMap(({ steps }) => steps)
       .flatMap((step) =>
@@ -139,6 +187,28 @@ export function PracticeBar() {
       })),
     })
   }
+  const measureBag = (place: number) => {
+    const values = bagShows(world, place)
+    setWritten(new Set())
+    setShown({
+      atMs: nowMs,
+      title: `Bag ${place + 1} holds`,
+      lines: [
+        {
+          words: `${values.tempC} °C, ${values.salinityPsu} PSU, pH ${values.phNbs}, ammonia ${values.tanMgN} mg/L N`,
+          drafts: [
+            {
+              kind: 'container',
+              arrivalId: ARRIVAL_ID,
+              containerId: bagId(place),
+              act: 'measured',
+              ...values,
+            } as unknown as Draft,
+          ],
+        },
+      ],
+    })
+  }
   const use = () => {
     const nth = uses + 1
     setUses(nth)
@@ -174,7 +244,7 @@ export function PracticeBar() {
   }
   const kits = [...record.instruments.values()].map(({ body }) => body.analyte as string)
   return (
-    <Bar aria-label="Clock, eyes and hands">
+    <Bar ref={setOwn} aria-label="Clock, eyes and hands" data-over={over ? '' : undefined}>
       <Stack $gap={6}>
         <Row $between>
           <h2>
@@ -202,57 +272,78 @@ export function PracticeBar() {
           <Quiet>It has come to its end. Look back on it, or begin another.</Quiet>
         ) : (
           <Row $gap={8} style={{ flexWrap: 'wrap', alignItems: 'flex-end' }}>
+            {bags.length > 0 && (
+              <>
+                <Button onPress={() => void advance(nowMs + MINUTE)}>+1 min</Button>
+                <Button onPress={() => void advance(nowMs + 10 * MINUTE)}>+10 min</Button>
+              </>
+            )}
             <Button onPress={() => void advance(nowMs + HOUR)}>+1 h</Button>
-            <Button onPress={() => void advance(nowMs + 6 * HOUR)}>+6 h</Button>
-            <Button look="main" onPress={() => void advance(Math.ceil(nextMs / HOUR) * HOUR)}>
+            {!over && <Button onPress={() => void advance(nowMs + 6 * HOUR)}>+6 h</Button>}
+            <Button look="main" onPress={() => void advance(Math.ceil(nextMs / MINUTE) * MINUTE)}>
               To what comes next
             </Button>
-            <Button onPress={() => setRunning(!running)}>{running ? 'Stop' : 'Let it run'}</Button>
+            {!over && <Button onPress={() => setRunning(!running)}>{running ? 'Stop' : 'Let it run'}</Button>}
             <Button onPress={look}>Look</Button>
-            <div style={{ minWidth: 150 }}>
-              <Select
-                label="A kit"
-                value={analyte}
-                onChange={setAnalyte}
-                options={[
-                  { value: '', label: 'choose' },
-                  ...kits.map((one) => ({ value: one, label: ANALYTES[one as keyof typeof ANALYTES].word })),
-                ]}
-              />
-            </div>
-            <Button isDisabled={analyte === ''} onPress={use}>
-              Use it
-            </Button>
-            {world.film && (
-              <Button
-                onPress={() => {
-                  const drop = dropOf(world)
-                  if (drop) setShown({ atMs: nowMs, title: 'Under the microscope', lines: [{ words: drop.words }] })
-                }}
-              >
-                A drop
+            {bags.map(({ place, label }) => (
+              <Button key={place} onPress={() => measureBag(place)}>
+                Measure {label.toLowerCase()}
               </Button>
+            ))}
+            {!over && (
+              <>
+                <div style={{ minWidth: 150 }}>
+                  <Select
+                    label="A kit"
+                    value={analyte}
+                    onChange={setAnalyte}
+                    options={[
+                      { value: '', label: 'choose' },
+                      ...kits.map((one) => ({ value: one, label: ANALYTES[one as keyof typeof ANALYTES].word })),
+                    ]}
+                  />
+                </div>
+                <Button isDisabled={analyte === ''} onPress={use}>
+                  Use it
+                </Button>
+                {world.film && (
+                  <Button
+                    onPress={() => {
+                      const drop = dropOf(world)
+                      if (drop) setShown({ atMs: nowMs, title: 'Under the microscope', lines: [{ words: drop.words }] })
+                    }}
+                  >
+                    A drop
+                  </Button>
+                )}
+                {world.pest && definition.truth.pest && (
+                  <Button
+                    onPress={() =>
+                      void hand({ does: 'round' }, (found) =>
+                        found === 0
+                          ? `Every piece was dipped, brushed and looked over: no ${definition.truth.pest!.what} found.`
+                          : `Every piece was dipped, brushed and looked over: ${found} ${definition.truth.pest!.what} found.`,
+                      )
+                    }
+                  >
+                    Work over every piece
+                  </Button>
+                )}
+                <Button onPress={() => void hand({ does: 'heater', value: 25 }, () => 'The heater is set to 25 °C.')}>
+                  Heater to 25 °C
+                </Button>
+                <Button onPress={() => void hand({ does: 'air' }, () => 'The air runs.')}>Air on</Button>
+              </>
             )}
-            {world.pest && definition.truth.pest && (
-              <Button
-                onPress={() =>
-                  void hand({ does: 'round' }, (found) =>
-                    found === 0
-                      ? `Every piece was dipped, brushed and looked over: no ${definition.truth.pest!.what} found.`
-                      : `Every piece was dipped, brushed and looked over: ${found} ${definition.truth.pest!.what} found.`,
-                  )
-                }
-              >
-                Work over every piece
-              </Button>
-            )}
-            <Button onPress={() => void hand({ does: 'heater', value: 25 }, () => 'The heater is set to 25 °C.')}>
-              Heater to 25 °C
-            </Button>
-            <Button onPress={() => void hand({ does: 'air' }, () => 'The air runs.')}>Air on</Button>
           </Row>
         )}
-        {!ended && due.length > 0 && (
+        {!ended && !over && bags.length > 0 && arrival && (
+          <Quiet>
+            {sentenceCase(plural(bags.length, 'bag stands', 'bags stand'))} at the door:{' '}
+            <Link to={`/arrivals/${ARRIVAL_ID}`}>{arrival.body.name}</Link>.
+          </Quiet>
+        )}
+        {!ended && !over && due.length > 0 && (
           <Quiet>
             {sentenceCase(plural(due.length, 'thing is', 'things are'))} due now, on the <Link to="/">round</Link>.
           </Quiet>

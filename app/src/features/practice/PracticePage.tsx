@@ -38,9 +38,10 @@ export function PracticePage() {
       const now = new Date()
       now.setMinutes(0, 0, 0)
       await beginPractice(definition, Math.floor(Math.random() * 1e6), now.getTime(), record.settings.zone)
-      client.removeQueries({ queryKey: ['record', 'practice'] })
-      client.removeQueries({ queryKey: ['practice'] })
       open('practice')
+      // The pages may stand in the tank before this one: it is read anew, not only forgotten.
+      await client.resetQueries({ queryKey: ['record', 'practice'] })
+      await client.resetQueries({ queryKey: ['practice'] })
       await navigate('/')
     } catch (cause) {
       notice({ text: (cause as Error).message, tone: 'failed' })

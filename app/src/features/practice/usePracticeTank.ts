@@ -1,7 +1,7 @@
 import { practiceRecord, worldAt, type PracticeWorld } from '@brinvo/core/practice'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useMemo } from 'react'
-import { keepPractice, practiceState, type PracticeState } from '../../data/practice.ts'
+import { useEffect, useMemo } from 'react'
+import { keepPractice, openPractice, practiceState, type PracticeState } from '../../data/practice.ts'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 
 /** The tank that is practised on: its state, its truth at this hour, and the way to write what changes. */
@@ -23,6 +23,14 @@ export function usePracticeTank(): {
     structuralSharing: false,
     queryKeyHashFn: ([name]) => `${String(name)} ${record.entries.length} ${record.vessels.size}`,
   })
+  // Another window moved the clock.
+  useEffect(
+    () =>
+      repository.subscribe(() => {
+        void openPractice(repository).then(() => client.invalidateQueries({ queryKey: ['practice'] }))
+      }),
+    [client, repository],
+  )
   const world = useMemo(
     () => (state ? worldAt(state.begun, record, state.hands, state.nowMs, practiceRecord(state.begun)) : null),
     [state, record],

@@ -15,9 +15,11 @@ import {
   instantMs,
   vesselVolume,
   walkRank,
+  type ActiveLedger,
   type AmmoniaMethod,
   type AmmoniaWatch,
   type Concern,
+  type KeeperRecord,
   type Step,
 } from '@brinvo/core'
 import { useQuery } from '@tanstack/react-query'
@@ -233,6 +235,8 @@ export function RoundsPage() {
   const open = stops.flatMap(({ steps }) => steps).filter(({ state }) => state !== 'ahead')
   const ammoniaTests = stops.filter(({ ammonia }) => ammonia !== null).length
   const dueCount = open.length + ammoniaTests
+  const deliveries = deliveriesOf(record, active, nowMs)
+  const bags = deliveries.reduce((sum, { stage, waiting }) => sum + (stage === 'expected' ? 0 : waiting.length), 0)
   const dueStops = stops.filter(
     ({ steps, ammonia }) => ammonia !== null || steps.some(({ state }) => state !== 'ahead'),
   ).length
@@ -246,7 +250,10 @@ export function RoundsPage() {
         <Row $between>
           <h1>
             {weekdayText(nowMs, settings)} {partOfDay(nowMs, settings)}:{' '}
-            {dueCount === 0 ? 'nothing is due' : `${plural(dueCount, 'thing')}, ${plural(dueStops, 'stop')}`}
+            {[
+              ...(bags > 0 ? [plural(bags, 'bag waits', 'bags wait')] : []),
+              ...(dueCount > 0 ? [`${plural(dueCount, 'thing')}, ${plural(dueStops, 'stop')}`] : []),
+            ].join('; ') || 'nothing is due'}
           </h1>
           {dueCount > 0 && <Quiet>about {minutes} min · clean water first</Quiet>}
         </Row>
@@ -256,7 +263,8 @@ export function RoundsPage() {
             stands here. <Link to={`/courses/${courseId}`}>See what is wrong with it</Link>
           </Tray>
         ))}
-        {stops.length === 0 && (
+        <Deliveries deliveries={deliveries} />
+        {stops.length === 0 && deliveries.length === 0 && (
           <Empty
             title={plans.length === 0 ? 'No course is running' : 'All done for now'}
             action={
@@ -277,7 +285,6 @@ export function RoundsPage() {
               : 'The next step appears here when its time comes.'}
           </Empty>
         )}
-        <Deliveries />
         {begins.length > 0 && (
           <Suspense fallback={<div style={{ minHeight: 92 * begins.length }} />}>
             <Beginnings starts={begins} />
@@ -339,13 +346,10 @@ export function RoundsPage() {
 /** From so many hours in a closed bag each one more counts. @source handbook 20, `longOpenTransitH` */
 const LONG_IN_BAG_H = limitOf('long-in-bag')
 
-/** Deliveries on the table or due today: they come before everything else. */
-function Deliveries() {
-  const { record, active } = useRecord()
-  const { nowMs } = useThePlans()
-  const { zone } = record.settings
-  const today = dayOf(nowMs, zone)
-  const open = [...record.arrivals.values()].flatMap((arrival) => {
+/** Deliveries on the table or due today. */
+function deliveriesOf(record: KeeperRecord, active: ActiveLedger, nowMs: number) {
+  const today = dayOf(nowMs, record.settings.zone)
+  return [...record.arrivals.values()].flatMap((arrival) => {
     const stage = arrivalStage(arrival, active)
     if (stage === 'in-the-water' || arrival.body.closedAt !== undefined) return []
     if (stage === 'expected' && arrival.body.expectedOn !== undefined && arrival.body.expectedOn > today) return []
@@ -361,10 +365,13 @@ function Deliveries() {
     const hours = closed.length === 0 ? 0 : Math.floor((nowMs - Math.min(...closed)) / 3_600_000)
     return [{ arrival, stage, running, waiting, hours }]
   })
-  if (open.length === 0) return null
+}
+/** They come before everything else. */
+function Deliveries({ deliveries }: { readonly deliveries: ReturnType<typeof deliveriesOf> }) {
+  if (deliveries.length === 0) return null
   return (
     <Tray aria-label="Deliveries">
-      {open.map(({ arrival, stage, running, waiting, hours }) => (
+      {deliveries.map(({ arrival, stage, running, waiting, hours }) => (
         <Line key={arrival.id} $late={running > 0 || hours >= LONG_IN_BAG_H}>
           <span>
             {running > 0 ? (

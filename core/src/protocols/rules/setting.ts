@@ -2,7 +2,7 @@
 import type { RuleOf } from '../../knowledge/protocols.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
-import { settingValues } from '../settingValues.ts'
+import { parameterOf, settingValues } from '../settingValues.ts'
 import { settingDetail } from '../settingDetail.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
@@ -12,6 +12,9 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
   const { context, aheadMs } = builder
   const values = settingValues(rule, context.course.body.parameters)
   const steps: Step[] = []
+  // What the water stands at before its first step.
+  const before =
+    rule.startsAt === 'first-step' ? parameterOf(rule.from, context.course.body.parameters) : values[0]!.value
   let lastMs = phaseMs
   let lastDay = 0
   let open = false
@@ -20,7 +23,7 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
     const done = context.byStep.get(key) ?? context.skips.get(key)
     const setting = {
       quantity: rule.quantity,
-      from: values[i - 1]?.value ?? value,
+      from: values[i - 1]?.value ?? before,
       value: rounded(rule, value),
       unit: rule.unit,
     }
@@ -61,7 +64,7 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
         }),
       )
     }
-    const plannedMs = i === 0 ? phaseMs : lastMs + (day - lastDay) * 24 * MS_PER_HOUR
+    const plannedMs = lastMs + (day - lastDay) * 24 * MS_PER_HOUR
     const dueMs = Math.max(plannedMs, holdMs)
     if (dueMs > aheadMs && open) break
     steps.push(
@@ -71,7 +74,7 @@ function steps(rule: RuleOf<'setting'>, builder: Builder, phaseMs: number, exitM
         i,
         {
           title,
-          detail: settingDetail(rule, builder, values[i - 1]?.value ?? value, value),
+          detail: settingDetail(rule, builder, values[i - 1]?.value ?? before, value),
           dueMs,
           setting,
           // Only the next step can be done; those behind it wait for its day.
