@@ -121,6 +121,7 @@ export {
 } from './level/curve.ts'
 export {
   logPriorFromRange,
+  lossPrior,
   INSTRUMENT_BIAS_SD,
   type LevelModel,
   type LevelReading,

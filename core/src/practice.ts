@@ -34,7 +34,7 @@ export {
   type Outcome,
   type PracticeLife,
 } from './practice/keepers.ts'
-export { debriefOf, type Debrief, type Decision } from './practice/debrief.ts'
+export { beliefOf, debriefOf, type Belief, type Debrief, type Decision } from './practice/debrief.ts'
 export {
   brierOf,
   calibrationOf,

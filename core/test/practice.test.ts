@@ -5,6 +5,7 @@ import { faultOfEntry, faultOfRegister } from '../src/file.ts'
 import { activeContent, documentsOf, instantOf, recordOf, type Entry } from '../src/index.ts'
 import {
   actOf,
+  beliefOf,
   brierOf,
   calendarLife,
   calibrationOf,
@@ -92,6 +93,51 @@ describe('every shipped tank', () => {
     },
     60_000,
   )
+})
+
+describe('what could be known of a level', () => {
+  const begun = begunOf('copper-leaking')
+  const dose = entry('dose', START + HOUR, { productId: 'bottle-copper-chelated-high', amount: 4, unit: 'mL' })
+  const read = (atMs: number, value: number) =>
+    entry('reading', atMs, {
+      analyte: 'copper',
+      value,
+      unit: 'mg/L',
+      bound: 'exact',
+      instrumentId: 'kit-copper',
+      courseId: 'practice-course',
+    })
+  test('is what stood on the ledger then: a later reading changes no earlier band', () => {
+    const early = beliefOf(begun, withEntries(begun, dose), START + 2 * DAY)
+    const late = beliefOf(begun, withEntries(begun, dose, read(START + 30 * HOUR, 0.55)), START + 2 * DAY)
+    expect(early).toHaveLength(4)
+    expect(late.slice(0, 2)).toEqual(early.slice(0, 2))
+    expect(late[3]!.p90 - late[3]!.p10).toBeLessThan(early[3]!.p90 - early[3]!.p10)
+  })
+  test('holds the truth in most looks of somebody who tests', () => {
+    let held = 0
+    let looks = 0
+    for (const seed of [3, 4, 5, 6]) {
+      const own = begunOf('copper-leaking', seed)
+      const truth = (atMs: number) => worldAt(own, withEntries(own, dose), [], atMs)
+      const kits = [20, 44, 68, 92].map((h) => {
+        const atMs = START + h * HOUR
+        return read(atMs, kitShows(truth(atMs), 'copper', 1).value)
+      })
+      for (const { atMs, p10, p90 } of beliefOf(own, withEntries(own, dose, ...kits), START + 4 * DAY)) {
+        const level = truth(atMs).tank.drugs.get('copper')!
+        looks++
+        if (level >= p10 && level <= p90) held++
+      }
+    }
+    expect(looks).toBe(32)
+    expect(held / looks).toBeGreaterThan(0.6)
+  })
+  test('nothing is believed where nothing is dosed', () => {
+    expect(beliefOf(begunOf('slugs-in-rounds'), practiceRecord(begunOf('slugs-in-rounds')), START + 2 * DAY)).toEqual(
+      [],
+    )
+  })
 })
 
 describe('the truth of a tank', () => {

@@ -53,7 +53,10 @@ export interface LevelModel {
   /** Effective volume, L. */
   readonly volume: LogPrior
   /** Loss rate, 1/h. sdLn 0 fixes it. */
-  readonly loss: LogPrior
+  readonly loss: LogPrior & {
+    /** A vessel may lose it faster than is published: with this chance, around this rate. */
+    readonly faster?: LogPrior & { readonly share: number }
+  }
   /** Share bound by binding media in the vessel, mean and sd; absent means none. */
   readonly binding?: { readonly mean: number; readonly sd: number }
   readonly initial: { readonly mgPerL: number; readonly sdMgPerL: number }
@@ -85,6 +88,23 @@ export const CHECKED_BIAS_SD = limitOf('kit-bias-checked')
 export function logPriorFromRange(low: number, high: number): LogPrior {
   if (!(low > 0 && high >= low)) throw new RangeError('logPriorFromRange: needs 0 < low <= high')
   return { median: Math.sqrt(low * high), sdLn: Math.log(high / low) / 4 }
+}
+/**
+ * A loss as it is published, and, where sand or rock takes the agent up, the chance that this vessel's is faster. Few readings
+ * leave the published range as it is; several that sink together are believed. A bare vessel keeps to what is published: given
+ * the same freedom, a volume that was measured wrong was taken for a loss, and holds were called done too early (decision 0037).
+ */
+export function lossPrior(low: number, high: number, media: boolean): LevelModel['loss'] {
+  const published = logPriorFromRange(low, high)
+  if (!media) return published
+  return {
+    ...published,
+    faster: {
+      share: limitOf('loss-faster-media'),
+      median: published.median * limitOf('loss-faster-times'),
+      sdLn: limitOf('loss-faster-spread'),
+    },
+  }
 }
 /**
  * What measures of a tank miss besides their own errors: a wrong side, a sump, a fill line. A share, one standard

@@ -147,14 +147,23 @@ interface Axis {
   values: Float64Array
   logPrior: Float64Array
 }
-const axisOf = (median: number, sdLn: number, low: number, high: number, size: number): Axis => {
+/** Log density of a log-normal prior, up to a constant that all its nodes share. */
+const lnPrior = (ln: number, median: number, sdLn: number): number => -(((ln - log(median)) / sdLn) ** 2) / 2
+const axisOf = ({ median, sdLn, faster }: LevelModel['loss'], low: number, high: number, size: number): Axis => {
   if (sdLn === 0) return { values: Float64Array.of(median), logPrior: Float64Array.of(0) }
   const values = new Float64Array(size)
   const logPrior = new Float64Array(size)
   for (let i = 0; i < size; i++) {
     const ln = low + ((high - low) * i) / (size - 1)
     values[i] = exp(ln)
-    logPrior[i] = -(((ln - log(median)) / sdLn) ** 2) / 2
+    const usual = lnPrior(ln, median, sdLn)
+    logPrior[i] = faster
+      ? log(
+          (1 - faster.share) * exp(usual) +
+            ((faster.share * sdLn) / faster.sdLn) * exp(lnPrior(ln, faster.median, faster.sdLn)) +
+            1e-300,
+        )
+      : usual
   }
   return { values, logPrior }
 }
@@ -396,8 +405,8 @@ interface GridPass {
 }
 
 function runGrid(model: LevelModel, steps: readonly Step[], filter: NodeFilter, box: Box, size: number): GridPass {
-  const volume = axisOf(model.volume.median, model.volume.sdLn, box.v0, box.v1, size)
-  const loss = axisOf(model.loss.median, model.loss.sdLn, box.k0, box.k1, size)
+  const volume = axisOf(model.volume, box.v0, box.v1, size)
+  const loss = axisOf(model.loss, box.k0, box.k1, size)
   const binding = bindingAxis(model)
   const decay = new Float64Array(loss.values.length * steps.length)
   loss.values.forEach((k, j) => {
@@ -492,7 +501,10 @@ export function levelPosterior(model: LevelModel, options: PosteriorOptions): Le
     v0: lnV - 5 * model.volume.sdLn,
     v1: lnV + 5 * model.volume.sdLn,
     k0: lnK - 5 * model.loss.sdLn,
-    k1: lnK + 5 * model.loss.sdLn,
+    k1: Math.max(
+      lnK + 5 * model.loss.sdLn,
+      model.loss.faster ? log(model.loss.faster.median) + 2.5 * model.loss.faster.sdLn : -Infinity,
+    ),
   }
   let pass: GridPass
   let weights: Float64Array

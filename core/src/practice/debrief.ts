@@ -1,5 +1,16 @@
 // Looking back on a practice tank: the keeper's life beside two others, what each decision did, and one thing to do otherwise.
-import { activeEntries, entryMs, recordOf, documentsOf, type Entry, type KeeperRecord } from '../index.ts'
+import {
+  activeEntries,
+  activeOf,
+  courseInputs,
+  documentsOf,
+  entryMs,
+  estimateCourse,
+  instantMs,
+  recordOf,
+  type Entry,
+  type KeeperRecord,
+} from '../index.ts'
 import { calendarLife, exactLife, ownLife, type Outcome, type PracticeLife } from './keepers.ts'
 import type { Begun, Hand } from './tank.ts'
 
@@ -9,7 +20,15 @@ export interface Decision {
   /** What would have been without it, against what was. */
   readonly without: Outcome
 }
+/** What the level was believed to be, by what stood on the ledger then: eight in ten, mg/L. */
+export interface Belief {
+  readonly atMs: number
+  readonly p10: number
+  readonly p90: number
+}
 export interface Debrief {
+  /** Looks at the belief while a level was followed. */
+  readonly belief: readonly Belief[]
   readonly own: PracticeLife
   readonly exact: Omit<PracticeLife, 'record'>
   readonly calendar: Omit<PracticeLife, 'record'>
@@ -20,6 +39,37 @@ export interface Debrief {
 /** Decisions that are tried without: what acts on the water. */
 const ACTS = new Set<Entry['kind']>(['dose', 'change', 'equipment', 'tally'])
 const MOST_DECISIONS = 40
+/** The belief is asked so often; the grid is the coarse one of whoever asks a hundred times. */
+const BELIEF_MS = 12 * 3_600_000
+const BELIEF_GRID = 10
+
+/** What was believed at each look, from what stood on the ledger at that hour and no later. */
+export function beliefOf(
+  begun: Begun,
+  record: KeeperRecord,
+  nowMs: number,
+  told: (share: number) => void = () => undefined,
+): Belief[] {
+  const found: Belief[] = []
+  const documents = documentsOf(record)
+  for (let atMs = begun.startMs + BELIEF_MS; atMs <= nowMs; atMs += BELIEF_MS) {
+    told((atMs - begun.startMs) / (nowMs - begun.startMs))
+    const then = recordOf(
+      record.settings,
+      documents,
+      record.entries.filter((entry) => instantMs(entry.recordedAt) <= atMs),
+    )
+    for (const course of then.courses.values()) {
+      if (instantMs(course.body.startedAt) > atMs) continue
+      const asked = courseInputs(then, activeOf(then.entries), course, atMs, BELIEF_GRID)
+      if (!asked) continue
+      const { p10, p90 } = estimateCourse({ ...asked.inputs, latest: null }).now
+      found.push({ atMs, p10, p90 })
+      break
+    }
+  }
+  return found
+}
 /** A knob that was turned: heat or salt. */
 const isKnob = (entry: Entry): boolean => entry.kind === 'done' && /\d\s*(?:°C|PSU)/.test(entry.what)
 
@@ -46,8 +96,9 @@ export function debriefOf(
       )
       return { entryId: entry.id, atMs: entryMs(entry), without: ownLife(begun, without, hands, nowMs).outcome }
     })
-  told(0.2)
-  const { record: _exact, ...exact } = exactLife(begun, (share) => told(0.2 + 0.7 * share))
+  told(0.1)
+  const belief = beliefOf(begun, record, nowMs, (share) => told(0.1 + 0.2 * share))
+  const { record: _exact, ...exact } = exactLife(begun, (share) => told(0.3 + 0.6 * share))
   const { record: _calendar, ...calendar } = calendarLife(begun)
   told(1)
   const tests = (of: KeeperRecord) => of.entries.filter(({ kind }) => kind === 'reading').length
@@ -72,5 +123,5 @@ export function debriefOf(
   const otherwise =
     fitting.find(({ when }) => is[when])?.words ??
     'Nothing that we know of: this is how it is done. Live it once more with other luck.'
-  return { own, exact, calendar, decisions, otherwise }
+  return { belief, own, exact, calendar, decisions, otherwise }
 }

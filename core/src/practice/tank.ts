@@ -151,7 +151,7 @@ export function practiceRecord({ definition, startMs, zone }: Begun): KeeperReco
         nominalL: Math.round((definition.boxCm[0]! * definition.boxCm[1]! * definition.boxCm[2]!) / 1000),
         sortOrder: order,
         volume: volumeOf(definition),
-        bindingMedia: 'none',
+        bindingMedia: (definition.rockKg ?? 0) > 0 ? 'rock' : (definition.sandCm ?? 0) > 0 ? 'sand' : 'none',
         volumeConfirmedAt: instantOf(before),
         startedAt: instantOf(startMs - 400 * 24 * HOUR),
       },

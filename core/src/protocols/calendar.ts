@@ -1,5 +1,4 @@
 // The days a protocol yields when nothing is late: what an editor shows beside the text.
-import { asTimed } from './settingValues.ts'
 import { evaluate } from './expression.ts'
 import { asChosen, usualVariant, type Protocol, type Rule, type Value } from '../knowledge/protocols.ts'
 import { drawRule } from './rules/registry.ts'
@@ -36,7 +35,7 @@ export function protocolCalendar(written: Protocol, variantId?: string): Protoco
   const parameters = Object.fromEntries(
     (written.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
   )
-  const protocol = asTimed(asChosen(written, variant.id), parameters)
+  const protocol = asChosen(written, variant.id)
   const number = (value: Value | undefined, otherwise: number, unit: string): number => {
     if (value === undefined) return otherwise
     return evaluate(value, { forms: {}, parameters, variant, temperatureC: 25 }, unit) ?? otherwise

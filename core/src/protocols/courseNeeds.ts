@@ -64,7 +64,7 @@ export function courseNeeds(options: CourseNeedsOptions): CourseNeeds {
   const defaults = Object.fromEntries(
     (options.protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
   )
-  const protocol = asTimed(asChosen(options.protocol, variant.id), { ...defaults, ...options.parameters })
+  const protocol = asTimed(asChosen(options.protocol, variant.id), options.parameters)
   const vessel = record.vessels.get(vesselId)
   const volume = vessel ? vesselVolume(vessel) : null
   const days = leastDays(protocol)

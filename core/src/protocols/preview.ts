@@ -37,17 +37,14 @@ export interface PreviewOptions {
   readonly volumeL: number
   readonly content: ActiveContent | null
   readonly measures: readonly Measure[]
-  /** Numbers of the course, as far as they are typed; presets stand for the rest. */
+  /** Numbers of the course, as far as they are known. */
   readonly parameters?: Readonly<Record<string, number>>
 }
 
 /** The ramp in pourable amounts and the sums of the whole course. The amounts follow readings once it runs. */
 export function coursePreview(options: PreviewOptions): CoursePreview {
   const { variant, form, volumeL, content, measures } = options
-  const presets = Object.fromEntries(
-    (options.protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
-  )
-  const protocol = asTimed(asChosen(options.protocol, variant.id), { ...presets, ...options.parameters })
+  const protocol = asTimed(asChosen(options.protocol, variant.id), options.parameters ?? {})
   const rules = protocol.phases.flatMap((phase) => phase.rules.map((rule) => ({ rule, days: phase.typicalDays })))
   const ramp = rules.find(({ rule }) => rule.kind === 'ramp')?.rule as RuleOf<'ramp'> | undefined
   const levels = form ? (variant.levels?.[form.id] ?? []) : []

@@ -5,6 +5,7 @@ import {
   levelCurve,
   levelPosterior,
   logPriorFromRange,
+  lossPrior,
   nextDose,
   nextTest,
   normalCdf,
@@ -251,4 +252,47 @@ test('the normal distribution against known values', () => {
   expect(normalCdf(1.959963984540054)).toBeCloseTo(0.975, 10)
   expect(normalCdf(-8)).toBeCloseTo(6.22e-16, 17)
   expect(normalQuantile(0.9)).toBeCloseTo(1.2815515655, 8)
+})
+
+describe('a vessel with sand', () => {
+  /** One dose of 40 mg in 64 L, then what is read while it loses a share a day: plain exponentials, no code of ours. */
+  const model = (perDay: number, days: number, media: boolean): LevelModel => ({
+    volume: { median: 64, sdLn: 0.06 },
+    loss: lossPrior(rateOfHalfLife(40 * 24), rateOfHalfLife(20 * 24), media),
+    initial: { mgPerL: 0, sdMgPerL: 0 },
+    evaporationLPerH: 0,
+    media: [],
+    events: [{ kind: 'dose', tH: 0, massMg: 40, sdShare: 0.03 }],
+    readings: Array.from({ length: days }, (_, i) => ({
+      tH: 24 * (i + 1),
+      mgPerL: (40 / 64) * Math.exp(-perDay * (i + 1)),
+      bound: 'exact' as const,
+      instrument: 0,
+      halfStepMgPerL: 0.01,
+      relativeError: 0.03,
+    })),
+    instrumentBiasSd: [0.018],
+    unloggedSdPerDay: 0.006,
+  })
+  const after = (perDay: number, days: number, media: boolean) =>
+    levelPosterior(model(perDay, days, media), {
+      timesH: [24 * days],
+      floorMgPerL: 0.4,
+      ceilingMgPerL: 0.6,
+      hardMaxMgPerL: 0.8,
+      gridSize: 24,
+    })
+  test('that loses a tenth a day is believed after a week of tests, where a bare one would not be', () => {
+    const sand = after(0.105, 7, true)
+    expect(Math.abs(24 * sand.lossPerHour.mean - 0.105)).toBeLessThan(0.03)
+    const truth = (40 / 64) * Math.exp(-0.105 * 7)
+    expect(sand.p10[0]!).toBeLessThan(truth)
+    expect(sand.p90[0]!).toBeGreaterThan(truth)
+    expect(after(0.105, 7, false).p10[0]!).toBeGreaterThan(truth)
+  })
+  test('that loses what is published is not taken for a faster one', () => {
+    const loss = 24 * after(Math.LN2 / 28, 7, true).lossPerHour.mean
+    expect(loss).toBeGreaterThan(Math.LN2 / 45)
+    expect(loss).toBeLessThan(Math.LN2 / 18)
+  })
 })

@@ -3,7 +3,7 @@ import { ANALYTES, entryMs } from '@brinvo/core'
 import type { Debrief, Outcome, TruthPoint } from '@brinvo/core/practice'
 import { useEffect, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis } from 'recharts'
+import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis } from 'recharts'
 import { notePractised } from '../../data/practice.ts'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
@@ -258,12 +258,23 @@ function Strip({
 }) {
   const { title, unit, analyte, times = 1 } = MEASURES[measure]
   const day = (ms: number) => (ms - startMs) / DAY
-  const rows = new Map<number, { day: number; own?: number; exact?: number; calendar?: number }>()
+  const belief = measure === 'level' ? debrief.belief : []
+  const rows = new Map<
+    number,
+    { day: number; own?: number; exact?: number; calendar?: number; belief?: readonly [number, number] }
+  >()
   for (const who of ['own', 'exact', 'calendar'] as const)
     for (const point of debrief[who].trace) {
       const at = day(point.atMs)
       rows.set(at, { ...(rows.get(at) ?? { day: at }), [who]: point[measure] * times })
     }
+  for (const { atMs, p10, p90 } of belief)
+    rows.set(day(atMs), { ...(rows.get(day(atMs)) ?? { day: day(atMs) }), belief: [p10, p90] })
+  // Where the band was looked at, the truth is its neighbour's: they stand three hours apart at the most.
+  const held = belief.filter(({ atMs, p10, p90 }) => {
+    const truth = debrief.own.trace.findLast((point) => point.atMs <= atMs)?.level ?? 0
+    return truth >= p10 && truth <= p90
+  }).length
   const wanted = measure === 'level' ? agent : analyte
   const read = debrief.own.record.entries.flatMap((entry) =>
     entry.kind === 'reading' && entry.analyte === wanted
@@ -293,9 +304,20 @@ function Strip({
             />
             <YAxis stroke="var(--quiet)" width={56} tickFormatter={digits} unit={unit === '%' ? ' %' : ''} />
             <Tooltip
-              formatter={(value) => `${trim(Number(value))} ${unit}`}
+              formatter={(value) =>
+                `${(Array.isArray(value) ? value : [value]).map((one) => trim(Number(one))).join(' to ')} ${unit}`
+              }
               labelFormatter={(value) => `day ${Number(value).toFixed(1)}`}
               contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
+            />
+            <Area
+              dataKey="belief"
+              name="what you could know"
+              stroke="none"
+              fill="var(--rim)"
+              fillOpacity={0.22}
+              connectNulls
+              isAnimationActive={false}
             />
             {keeperLines}
             <Scatter data={read} dataKey="read" name="what you read" fill="var(--danger)" isAnimationActive={false} />
@@ -306,6 +328,9 @@ function Strip({
         <Quiet>
           {title}
           {unit === '' ? '' : `, ${unit}`}. Thick: yours, in truth. Dashed: by the screens. Dotted: by the calendar.
+          {belief.length > 0
+            ? ` Shaded: what could be known then, eight in ten; the truth lay in it at ${held} of ${belief.length} looks.`
+            : ''}
           {read.length > 0
             ? ' Points: what you read.'
             : wanted == null
