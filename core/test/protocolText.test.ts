@@ -29,6 +29,17 @@ describe('the shipped library', () => {
   })
 })
 
+describe('what a protocol says it does, it does', () => {
+  const all = protocolLibrary.flatMap((protocol) =>
+    protocol.phases.flatMap(({ rules }) => rules.map((rule) => [`${protocol.id}/${rule.id}`, rule] as const)),
+  )
+  test('where replaced water is redosed, a change asks for its share', () => {
+    const said = all.filter(([, rule]) => 'text' in rule && /replaced water is redosed/.test(rule.text ?? ''))
+    expect(said.map(([id]) => id)).toEqual(['chloroquine-30/dose'])
+    for (const [, rule] of said) expect(rule).toMatchObject({ kind: 'dose', afterChange: true })
+  })
+})
+
 describe('faults', () => {
   const PRAZI = 'praziquantel-twice'
   const PEROXIDE = 'peroxide-bath-twice'
