@@ -64,10 +64,12 @@ export function asTimed(protocol: Protocol, parameters: Readonly<Record<string, 
     const found = named.flatMap((rule) => (rule.kind === 'setting' && typeof rule.to === 'string' ? [rule] : []))
     return found.length === named.length ? found : []
   }
+  // Where it starts and where it goes must be known; presets stand for the rest.
   const known = (rule: RuleOf<'setting'>) =>
-    [rule.from, rule.to, rule.mostPerStep, rule.restDays].every(
-      (value) => typeof value !== 'string' || parameters[value] !== undefined,
-    )
+    [rule.from, rule.to].every((value) => typeof value !== 'string' || parameters[value] !== undefined)
+  const presets = Object.fromEntries(
+    (protocol.parameters ?? []).map(({ id, min, default: usual }) => [id, usual ?? min]),
+  )
   if (!protocol.phases.some((phase) => settingsOf(phase).length > 0)) return protocol
   const asked = timed.get(protocol) ?? new Map<string, Protocol>()
   timed.set(protocol, asked)
@@ -81,7 +83,8 @@ export function asTimed(protocol: Protocol, parameters: Readonly<Record<string, 
         : {
             ...phase,
             typicalDays: Math.ceil(
-              Math.max(...settings.map((rule) => settingValues(rule, parameters).at(-1)?.day ?? 0)) - 1e-9,
+              Math.max(...settings.map((rule) => settingValues(rule, { ...presets, ...parameters }).at(-1)?.day ?? 0)) -
+                1e-9,
             ),
           }
     }) as Protocol['phases'],

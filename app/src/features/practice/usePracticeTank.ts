@@ -1,6 +1,7 @@
 import { practiceRecord, worldAt, type PracticeWorld } from '@brinvo/core/practice'
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useEffect, useMemo } from 'react'
+import { setPracticeClock } from '../../data/clock.ts'
 import { keepPractice, openPractice, practiceState, type PracticeState } from '../../data/practice.ts'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 
@@ -39,8 +40,14 @@ export function usePracticeTank(): {
     state,
     world,
     async keep(next) {
-      await keepPractice(repository, next)
-      await client.invalidateQueries({ queryKey })
+      // Seen at once, kept right after: a press on a kit that follows quickly reads the new hour.
+      client.setQueriesData({ queryKey }, next)
+      setPracticeClock(next.nowMs)
+      try {
+        await keepPractice(repository, next)
+      } finally {
+        await client.invalidateQueries({ queryKey })
+      }
     },
   }
 }
