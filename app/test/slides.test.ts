@@ -1,6 +1,6 @@
 // The slide bench's own arithmetic and its worker's client: a stopped run ends at once, whatever is asked of it afterwards.
 import { describe, expect, jest, test } from '@jest/globals'
-import { workingSize } from '../src/features/eyes/frameSource.ts'
+import { workingSize } from '../src/parts/slides/frameSource.ts'
 import { SlideRun, type SlideMessage, type SlideReply } from '../src/workers/slideClient.ts'
 
 function fakeWorker(answer: (message: SlideMessage) => SlideReply | null) {

@@ -38,6 +38,7 @@ export { beliefOf, debriefOf, type Belief, type Debrief, type Decision } from '.
 export {
   brierOf,
   calibrationOf,
+  dropOfCase,
   lookCase,
   looksToChoose,
   MOST_LOOKS,

@@ -12,6 +12,7 @@ import {
   checkDrill,
   debriefOf,
   drillOf,
+  dropOfCase,
   DRILLS,
   exactLife,
   kept,
@@ -31,6 +32,9 @@ import {
   worldAt,
   type Begun,
 } from '../src/practice.ts'
+
+import { GENERA } from '../src/imaging.ts'
+import { slideScene, slideTruth } from '../src/world.ts'
 
 const START = Date.parse('2026-03-20T16:00:00Z')
 const HOUR = 3_600_000
@@ -137,6 +141,36 @@ describe('what could be known of a level', () => {
     expect(beliefOf(begunOf('slugs-in-rounds'), practiceRecord(begunOf('slugs-in-rounds')), START + 2 * DAY)).toEqual(
       [],
     )
+  })
+})
+
+describe('a drop of a case', () => {
+  test('holds what it is, where a microscope would tell; none of them where it is something else', () => {
+    for (let seed = 1; seed < 40; seed++) {
+      const made = lookCase('surface-marine', seed)
+      const { genera } = dropOfCase(made)!
+      const held = Object.keys(genera)
+      expect(held).toEqual(GENERA.map(({ id }) => id as string).filter((id) => id === made.truth.id))
+    }
+    expect(dropOfCase(lookCase('fish-marine', 3))).toBeNull()
+    const scene = slideScene({
+      ...dropOfCase(lookCase('surface-marine', 7, 'ostreopsis'))!,
+      level: 'usual',
+      width: 480,
+      height: 360,
+      fps: 8,
+      seconds: 2,
+    })
+    expect(slideTruth(scene).leading).toBe('ostreopsis')
+    const bare = slideScene({
+      ...dropOfCase(lookCase('surface-marine', 7, 'bubble-algae'))!,
+      level: 'usual',
+      width: 480,
+      height: 360,
+      fps: 8,
+      seconds: 2,
+    })
+    expect(slideTruth(bare).counts.dinoflagellate).toBe(0)
   })
 })
 

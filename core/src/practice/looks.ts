@@ -5,6 +5,7 @@ import { signOf } from '../knowledge/signs.ts'
 import { nextLooks } from '../diagnosis/nextLook.ts'
 import { poolModel, priors, rankConditions, type Evidence, type Ranking, type Subject } from '../diagnosis/rank.ts'
 import { drawTruth } from '../diagnosis/simulate.ts'
+import { GENERA } from '../imaging.ts'
 import { chanceFrom } from '../world/random.ts'
 
 export { signWords } from '../diagnosis/rank.ts'
@@ -65,6 +66,21 @@ export function lookCase(pool: Pool, seed: number, wanted?: string): LookCase {
     .slice(0, FIRST)
     .map((sign) => ({ sign, answer: 'yes' as const }))
   return { pool, seed, truth, answers, first }
+}
+
+/** Cells that lie in the drop of a case, where one of them is what it is. */
+const CELLS = 22
+/**
+ * A drop of a case under the microscope: what the stand-in draws for it. Null where no microscope would tell; where no
+ * dinoflagellate is behind it, none is in the drop.
+ */
+export function dropOfCase({
+  pool,
+  seed,
+  truth,
+}: LookCase): { readonly seed: number; readonly genera: Readonly<Record<string, number>> } | null {
+  if (pool !== 'surface-marine') return null
+  return { seed, genera: GENERA.some(({ id }) => id === truth.id) ? { [truth.id]: CELLS } : {} }
 }
 
 /** Looks to choose from: the two that tell most and two that tell little, in an order of their own. */

@@ -44,7 +44,8 @@ export function NeedsPanel(options: Omit<CourseNeedsOptions, 'record' | 'active'
           </Button>
         </Row>
         <Quiet>
-          {protocol.title}: {needs.days === 0 ? 'done today' : plural(needs.days, 'day')}. A quarter more of a product, a fifth more water.
+          {protocol.title}: {needs.days === 0 ? 'done today' : plural(needs.days, 'day')}. A quarter more of a product,
+          a fifth more water.
         </Quiet>
         <List>
           {needs.products.map((need) => (

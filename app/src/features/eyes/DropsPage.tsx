@@ -6,8 +6,9 @@ import { Choice, Field } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { sentenceCase } from '../../design/words.ts'
 import { SlideRun } from '../../workers/slideClient.ts'
-import { workingSize } from './frameSource.ts'
-import { practiceSource, type PracticeSlide } from './practice.ts'
+import { workingSize } from '../../parts/slides/frameSource.ts'
+import { MovingField } from '../../parts/slides/MovingField.tsx'
+import { practiceSource, type PracticeSlide } from '../../parts/slides/standIn.ts'
 
 /** A count within this share of the truth is as good as a careful eye gets. */
 const CLOSE = 0.25
@@ -43,7 +44,6 @@ function Drop({ seed, onNext }: { readonly seed: number; readonly onNext: () => 
   const [count, setCount] = useState('')
   const [mine, setMine] = useState<number | null>(null)
   const [machine, setMachine] = useState<Machine | null>(null)
-  const canvas = useRef<HTMLCanvasElement>(null)
   const since = useRef(0)
   useEffect(() => {
     let made: PracticeSlide | null = null
@@ -62,26 +62,6 @@ function Drop({ seed, onNext }: { readonly seed: number; readonly onNext: () => 
       made?.source.close()
     }
   }, [seed])
-  // Played over and over while it is looked at; the analyser is given the same frames afterwards.
-  useEffect(() => {
-    if (!slide || mine !== null) return
-    let gone = false
-    const { source } = slide
-    const play = async () => {
-      for (let f = 0; !gone; f = (f + 1) % source.frames) {
-        const picture = await source.picture(f, source.width, source.height)
-        canvas.current?.getContext('2d')?.drawImage(picture, 0, 0)
-        picture.close()
-        await new Promise((resolve) => setTimeout(resolve, 1000 / source.fps))
-      }
-    }
-    play().catch((cause: unknown) => {
-      if (!gone) setFault((cause as Error).message)
-    })
-    return () => {
-      gone = true
-    }
-  }, [slide, mine])
   const truthCount = slide ? (slide.truth.counts.dinoflagellate ?? 0) : 0
   const tell = async () => {
     if (!slide) return
@@ -131,14 +111,8 @@ function Drop({ seed, onNext }: { readonly seed: number; readonly onNext: () => 
   return (
     <Tray>
       <Stack $gap={12}>
-        <canvas
-          ref={canvas}
-          width={slide.source.width}
-          height={slide.source.height}
-          style={{ width: '100%', maxWidth: 640, borderRadius: 10, background: '#000' }}
-          role="img"
-          aria-label="The field of the microscope, moving"
-        />
+        {/* While it is looked at; the analyser is given the same frames afterwards. */}
+        <MovingField source={slide.source} isPlaying={mine === null} onFault={setFault} />
         {mine === null ? (
           <>
             <Choice

@@ -14,9 +14,9 @@ import { plural, whenText } from '../../design/words.ts'
 import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { Board, pressedAt } from './Board.tsx'
-import { blobOf } from './frameSource.ts'
+import { blobOf } from '../../parts/slides/frameSource.ts'
 import { openPicture, type OpenPicture } from './openPicture.ts'
-import { canvasWith, practiceWorker, type FishScene } from './practice.ts'
+import { canvasWith, practiceWorker, type FishScene } from '../../parts/slides/standIn.ts'
 import { patches } from '../../workers/client.ts'
 
 const MeasuredChart = lazy(async () => ({ default: (await import('../../parts/MeasuredChart.tsx')).MeasuredChart }))

@@ -18,11 +18,11 @@ import { patches } from '../../workers/client.ts'
 import { ARM_WORDS } from './arms.ts'
 import { BlindDialog, unjudged } from './BlindDialog.tsx'
 import { Board, pressedAt } from './Board.tsx'
-import { blobOf } from './frameSource.ts'
+import { blobOf } from '../../parts/slides/frameSource.ts'
 import { openPicture, type Taken } from './openPicture.ts'
 import { CLASSES, signed, type ClassId, type Point } from './patchClasses.ts'
 import { PatchResult } from './PatchResult.tsx'
-import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
+import { canvasWith, practiceWorker, type PatchScene } from '../../parts/slides/standIn.ts'
 
 const MeasuredChart = lazy(async () => ({ default: (await import('../../parts/MeasuredChart.tsx')).MeasuredChart }))
 

@@ -12,7 +12,7 @@ import { useThePlans } from '../../shell/PlansContext.tsx'
 import { LaidOver } from './LaidOver.tsx'
 import { CLASSES, signed, type ClassId, type Point } from './patchClasses.ts'
 import type { Taken } from './openPicture.ts'
-import type { PatchScene } from './practice.ts'
+import type { PatchScene } from '../../parts/slides/standIn.ts'
 
 /** Points that a cover is off by in nine of ten known ones; outlines two kinds dispute come on top. Measured: npm run patches. */
 const OFF = 3

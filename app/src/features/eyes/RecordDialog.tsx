@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { Dialog } from '../../design/Dialog.tsx'
 import { Button, Quiet, Row } from '../../design/primitives.tsx'
-import { MOST_SECONDS } from './frameSource.ts'
+import { MOST_SECONDS } from '../../parts/slides/frameSource.ts'
 
 export function RecordDialog({
   onClose,

@@ -34,7 +34,7 @@ import { useSave } from '../../parts/StepActions.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
 import { SlideRun } from '../../workers/slideClient.ts'
 import { FoundOverlay } from './FoundOverlay.tsx'
-import { sourceOf, workingSize, type FrameSource } from './frameSource.ts'
+import { sourceOf, workingSize, type FrameSource } from '../../parts/slides/frameSource.ts'
 import {
   DEMO_CLIPS,
   drawnSlide,
@@ -42,7 +42,7 @@ import {
   type PracticeKind,
   type PracticeSlide,
   type SlideTruth,
-} from './practice.ts'
+} from '../../parts/slides/standIn.ts'
 import { RecordDialog } from './RecordDialog.tsx'
 import { ScaleOf, type Scale } from './ScaleOf.tsx'
 

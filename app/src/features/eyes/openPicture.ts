@@ -1,6 +1,6 @@
 // A picture opened for measuring: made of a size that is measured well and quickly, with its bytes and something to show.
 import type { Picture } from '@brinvo/core/pictures'
-import { MOST_PIXELS } from './frameSource.ts'
+import { MOST_PIXELS } from '../../parts/slides/frameSource.ts'
 
 export interface OpenPicture {
   readonly picture: Picture

@@ -1,7 +1,7 @@
 // Pictures of the demonstration, drawn by the stand-in when they are first looked at.
 import { DRAWN_PICTURES } from '@brinvo/core/demo'
-import { blobOf } from './frameSource.ts'
-import { canvasWith, practiceWorker, type PatchScene } from './practice.ts'
+import { blobOf } from '../../parts/slides/frameSource.ts'
+import { canvasWith, practiceWorker, type PatchScene } from '../../parts/slides/standIn.ts'
 
 /** A drawn picture; null where none of this id is drawn. */
 export async function drawnPicture(id: string): Promise<Blob | null> {

@@ -3,7 +3,7 @@ import { GENERA } from '@brinvo/core/imaging'
 import { useEffect, useRef, useState } from 'react'
 import { styled } from 'styled-components'
 import { Button, LinkButton, Page, Quiet, Row, Stack } from '../../design/primitives.tsx'
-import { practiceWorker, type SlideTruth } from './practice.ts'
+import { practiceWorker, type SlideTruth } from '../../parts/slides/standIn.ts'
 
 const SIZE = { width: 280, height: 210, fps: 8 } as const
 /** Micrometres a pixel: the field of a four-hundred-fold view. */

@@ -1,6 +1,7 @@
 // Made-up cases: which look next, which name, how sure. Scored by what is right and by how sure it was said; the tables give reasons.
 import { POOLS, signOf } from '@brinvo/core'
 import {
+  dropOfCase,
   lookCase,
   looksToChoose,
   MOST_LOOKS,
@@ -9,11 +10,13 @@ import {
   signWords,
   type LookCase,
 } from '@brinvo/core/practice'
-import { useMemo, useState } from 'react'
+import { useEffect, useMemo, useState } from 'react'
 import { notePractised } from '../../data/practice.ts'
 import { Choice } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { isDrawn, SignPicture } from '../../parts/Drawings.tsx'
+import { MovingField } from '../../parts/slides/MovingField.tsx'
+import { drawnSlide, type PracticeSlide } from '../../parts/slides/standIn.ts'
 import { dueAgain, noteTold } from './spacing.ts'
 
 type PoolId = (typeof POOLS)[number]['id']
@@ -66,7 +69,9 @@ function Case({ made, onNext }: { readonly made: LookCase; readonly onNext: () =
   const [name, setName] = useState<string | null>(null)
   const [sure, setSure] = useState<(typeof SURE)[number]['value'] | ''>('')
   const [told, setTold] = useState(false)
-  const taken = seen.length - made.first.length
+  const plan = useMemo(() => dropOfCase(made), [made])
+  const [drop, setDrop] = useState(false)
+  const taken = seen.length - made.first.length + (drop ? 1 : 0)
   const choices = useMemo(() => looksToChoose(made, seen), [made, seen])
   const names = useMemo(() => namesToChoose(made, made.first), [made])
   const take = (sign: string, bits: number) =>
@@ -97,6 +102,7 @@ function Case({ made, onNext }: { readonly made: LookCase; readonly onNext: () =
               </li>
             ))}
           </ul>
+          {drop && plan && <Drop plan={plan} />}
         </Stack>
       </Tray>
       {!told && taken < MOST_LOOKS && choices.length > 0 && (
@@ -109,6 +115,7 @@ function Case({ made, onNext }: { readonly made: LookCase; readonly onNext: () =
                   {signOf(sign)?.label ?? sign}
                 </Button>
               ))}
+              {plan && !drop && <Button onPress={() => setDrop(true)}>A drop under the microscope</Button>}
             </Row>
             <Quiet>{MOST_LOOKS - taken} more at most; you may name it at any time.</Quiet>
           </Stack>
@@ -134,6 +141,36 @@ function Case({ made, onNext }: { readonly made: LookCase; readonly onNext: () =
       ) : (
         <Told made={made} seen={seen} name={name!} sure={Number(sure)} onNext={onNext} />
       )}
+    </>
+  )
+}
+
+/** What lies in a drop, moving; no words with it. */
+function Drop({ plan }: { readonly plan: NonNullable<ReturnType<typeof dropOfCase>> }) {
+  const [slide, setSlide] = useState<PracticeSlide | null>(null)
+  const [fault, setFault] = useState<string | null>(null)
+  useEffect(() => {
+    let gone = false
+    let made: PracticeSlide | null = null
+    drawnSlide(plan).then(
+      (found) => {
+        if (gone) return found.source.close()
+        made = found
+        setSlide(found)
+      },
+      (cause: unknown) => setFault((cause as Error).message),
+    )
+    return () => {
+      gone = true
+      made?.source.close()
+    }
+  }, [plan])
+  if (fault !== null) return <p role="alert">{fault}</p>
+  if (!slide) return <p role="status">A drop is put under the microscope…</p>
+  return (
+    <>
+      <MovingField source={slide.source} onFault={setFault} />
+      <Quiet>What moves, and how, is yours to judge: the tables below reckon with the other looks alone.</Quiet>
     </>
   )
 }
@@ -167,8 +204,8 @@ function Told({
               ? 'Right, and said as surely as it was.'
               : 'Right, and said less surely than it deserved.'
             : sure >= 0.7
-              ? 'Wrong, and said too surely: that is what costs an animal.'
-              : 'Wrong, and you knew that you did not know.'}{' '}
+              ? 'Not this time, and said more surely than these looks allow.'
+              : 'Not this time, and you knew that you did not know.'}{' '}
           <Quiet>Squared distance {Number(cost.toPrecision(2))}; guessing costs 0.16, knowing costs 0.</Quiet>
         </p>
         {entry && (

@@ -2,7 +2,7 @@
 import type { Picture } from '@brinvo/core/imaging'
 import type { FishScene, PatchScene, SlidePlan, SlideTruth } from '@brinvo/core/world'
 import { blobOf, canvasOf, drawn, stepwise, type FrameSource } from './frameSource.ts'
-import type { PracticeMessage } from './practice.worker.ts'
+import type { PracticeMessage } from './standIn.worker.ts'
 
 export type { FishScene, PatchScene, SlideTruth }
 
@@ -35,7 +35,7 @@ export function practiceWorker(): {
   readonly ask: <T>(message: PracticeMessage) => Promise<T>
   readonly close: () => void
 } {
-  const worker = new Worker(new URL('./practice.worker.ts', import.meta.url), { type: 'module' })
+  const worker = new Worker(new URL('./standIn.worker.ts', import.meta.url), { type: 'module' })
   return {
     ask: <T>(message: PracticeMessage) =>
       new Promise<T>((resolve, reject) => {
