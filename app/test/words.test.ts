@@ -109,7 +109,11 @@ describe('the shelf', () => {
     untilMs: NOW,
     ...more,
   })
-  const plan = (...steps: Step[]) => [{ steps, day: 9, leastDays: 36 } as unknown as CoursePlan]
+  const plan = (...steps: Step[]) => [
+    { steps, day: 9, leastDays: 36, progress: { finishedMs: null } } as unknown as CoursePlan,
+  ]
+  const done = (leastDays: number, finishedMs: number | null) =>
+    ({ steps: [], day: 0, leastDays, progress: { finishedMs } }) as unknown as CoursePlan
   test.each([
     [plan(step({ state: 'late', kind: 'hold' }), step({ state: 'due', kind: 'test' })), 'dose 1 h late', 'late'],
     [plan(step({ kind: 'test' })), 'test due', 'due'],
@@ -117,6 +121,10 @@ describe('the shelf', () => {
     [plan(step({ kind: 'feed' })), 'day 9 of 36', 'calm'],
     [plan(), 'day 9 of 36', 'calm'],
     [[], 'no course', 'calm'],
+    // One step that brings it there; a course that is over; and beside that one the one that runs.
+    [[done(0, null)], 'for today', 'calm'],
+    [[done(0, NOW)], 'run through', 'calm'],
+    [[done(4, NOW), ...plan()], 'day 9 of 36', 'calm'],
   ])('says one thing about a vessel', (plans, text, tone) => expect(shelfState(plans, NOW)).toEqual({ text, tone }))
 })
 

@@ -18,6 +18,7 @@ export {
   truthNow,
   worldAt,
   type Begun,
+  type Cause,
   type Hand,
   type PracticeWorld,
   type Seen,

@@ -144,6 +144,64 @@ describe('what could be known of a level', () => {
   })
 })
 
+describe('what they died of', () => {
+  test('a tub whose ammonia is let go: counted as that, and told as the one thing to do otherwise', () => {
+    const begun = begunOf('unripe-tub', 7)
+    const record = practiceRecord(begun)
+    const life = ownLife(begun, record, [], START + begun.definition.days * DAY)
+    expect(life.outcome.living).toBeLessThan(1)
+    expect(life.outcome.deaths.map(({ cause }) => cause)).toEqual(['ammonia'])
+    const lost = life.outcome.deaths.reduce((sum, { count }) => sum + count, 0)
+    expect(lost).toBe(Math.round(3 * (1 - life.outcome.living)))
+  })
+  test('of something the tank is not about: that is told, not what the tank teaches', () => {
+    // Velvet, dosed at once, and no water changed for five weeks: what killed them was not the velvet.
+    const begun = begunOf('velvet-tonight', 4)
+    const doses = [0, 12].map((h) =>
+      entry('dose', START + (h + 1) * HOUR, { productId: 'bottle-copper-chelated-high', amount: 7.4, unit: 'mL' }),
+    )
+    const { otherwise, own } = debriefOf(begun, withEntries(begun, ...doses), [], START + 45 * DAY)
+    expect(own.outcome.deaths[0]?.cause).toBe('ammonia')
+    expect(otherwise).toMatch(/died of ammonia/)
+  })
+  test('copper by the calendar over the maximum kills as copper, parasites left alone as parasites', () => {
+    const over = ownLife(begunOf('over-treated', 4), practiceRecord(begunOf('over-treated', 4)), [], START + 20 * DAY)
+    expect(over.outcome.deaths[0]?.cause).toBe('copper')
+    const velvet = ownLife(
+      begunOf('velvet-tonight', 4),
+      practiceRecord(begunOf('velvet-tonight', 4)),
+      [],
+      START + 30 * DAY,
+    )
+    expect(velvet.outcome.deaths[0]?.cause).toBe('parasites')
+  })
+})
+
+describe('what a press does to the water of practice', () => {
+  const begun = begunOf('dark-days', 5)
+  const done = (atMs: number, what: string, step?: string) =>
+    entry('done', atMs, {
+      what,
+      ...(step === undefined ? {} : { courseId: 'practice-course', step: `practice-course/${step}` }),
+    })
+  const film = (days: number, ...entries: Entry[]) =>
+    ownLife(begun, withEntries(begun, ...entries), [], START + days * DAY).outcome.film
+  test('what makes it dark makes it dark, and light comes back by the share and the hours of its step', () => {
+    const dark = done(START + HOUR, 'Make it ready', 'prepare/0')
+    expect(film(3, dark)).toBeLessThan(0.8 * film(3))
+    const whole = done(START + 3 * DAY, 'Light 100 % for 8 h', 'light-14/0')
+    const third = done(START + 3 * DAY, 'Light 30 % for 4 h', 'light-1/0')
+    expect(film(14, dark, third)).toBeLessThan(film(14, dark, whole))
+    // A task of the same name outside of a dark course does nothing.
+    expect(film(3, done(START + HOUR, 'Make it ready'))).toBe(film(3))
+  })
+  test('a knob is turned to what its step says', () => {
+    const at = (what: string) => worldAt(begun, withEntries(begun, done(START + HOUR, what)), [], START + 30 * HOUR)
+    expect(at('Salinity to 30.5 PSU').tank.solutes.salinity).toBeCloseTo(30.5, 0)
+    expect(at('Heat to 27 °C').tank.temperatureC).toBeGreaterThan(26.5)
+  })
+})
+
 describe('a drop of a case', () => {
   test('holds what it is, where a microscope would tell; none of them where it is something else', () => {
     for (let seed = 1; seed < 40; seed++) {
@@ -225,7 +283,9 @@ describe('the truth of a tank', () => {
     for (const { id } of practiceTanks) {
       const begun = begunOf(id)
       const { outcome } = ownLife(begun, practiceRecord(begun), [], START + 400 * DAY)
-      expect(Object.values(outcome).every((value) => Number.isFinite(value) || value === Infinity)).toBe(true)
+      const { deaths, ...numbers } = outcome
+      expect(Object.values(numbers).every((value) => Number.isFinite(value) || value === Infinity)).toBe(true)
+      for (const { count } of deaths) expect(count).toBeGreaterThan(0)
       expect(outcome.living).toBeGreaterThanOrEqual(0)
     }
   })

@@ -76,7 +76,7 @@ const DRIP_CHECK_MIN = 15
 export const MATCHED_PSU = 0.5
 
 /** The pressed acts as actions of the model; minutes since the start. */
-function actionsOf(entries: readonly ContainerEntry[], startMs: number): RunAction[] {
+export function actionsOf(entries: readonly ContainerEntry[], startMs: number): RunAction[] {
   return entries.flatMap((entry): RunAction[] => {
     const min = (entryMs(entry) - startMs) / 60_000
     if (min < 0) return []

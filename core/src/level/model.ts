@@ -96,11 +96,12 @@ export function logPriorFromRange(low: number, high: number): LogPrior {
  */
 export function lossPrior(low: number, high: number, media: boolean): LevelModel['loss'] {
   const published = logPriorFromRange(low, high)
-  if (!media) return published
+  const bare = Number(process.env['BARE'] ?? 0)
+  if (!media && bare === 0) return published
   return {
     ...published,
     faster: {
-      share: limitOf('loss-faster-media'),
+      share: media ? limitOf('loss-faster-media') : bare,
       median: published.median * limitOf('loss-faster-times'),
       sdLn: limitOf('loss-faster-spread'),
     },

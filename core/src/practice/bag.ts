@@ -3,6 +3,7 @@
 import { kindOf, largestChange, runAcclimation, entryMs, type Entry, type RunAction } from '../index.ts'
 import type { PracticeTank } from '../generated/practiceTypes.ts'
 import { acclimationModel } from '../acclimation/kinds.ts'
+import { actionsOf } from '../acclimation/live.ts'
 import { floatTimeConstant, type RunSeries, type WaterState } from '../acclimation/run.ts'
 import { NBS_MINUS_TOTAL_AT_SEA } from '../water/carbonate.ts'
 import type { Chance } from '../world/random.ts'
@@ -41,38 +42,6 @@ interface BagTruth {
   readonly chance: Chance
 }
 
-/** Acts of one bag as the model knows them; minutes since its start. What was read changes nothing of what is. */
-function actionsOf(entries: readonly ContainerEntry[], startMs: number): RunAction[] {
-  return entries.flatMap((entry): RunAction[] => {
-    const min = (entryMs(entry) - startMs) / MINUTE
-    switch (entry.act) {
-      case 'open':
-        return [{ kind: 'open', min }]
-      case 'add':
-        return entry.litres === undefined ? [] : [{ kind: 'add', min, litres: entry.litres }]
-      case 'pour':
-        return entry.toL === undefined ? [] : [{ kind: 'pour', min, toL: entry.toL }]
-      case 'drip':
-        return [
-          {
-            kind: 'drip',
-            min,
-            litresPerH: entry.litresPerH ?? 0,
-            ...(entry.overflow === true && entry.toL !== undefined ? { overflowAtL: entry.toL } : {}),
-          },
-        ]
-      case 'air':
-        return [{ kind: 'air', min, on: entry.on ?? true }]
-      case 'bind':
-        return [{ kind: 'bind', min, share: entry.share ?? 0 }]
-      case 'move':
-        return [{ kind: 'move', min }]
-      default:
-        return []
-    }
-  })
-}
-
 /** The closed bag so many minutes after it stood at the door: warmer or colder by the room, a little worse by the hour. */
 function closedWater({ bag: { water }, roomC }: BagTruth, excretionMgNPerH: number, min: number): WaterState {
   const hours = min / HOUR_MIN
@@ -108,6 +77,8 @@ export function bagLife(
   const start = entries.find(({ act }) => act === 'float' || act === 'open')
   const minOf = (entry: ContainerEntry | undefined) => (entry ? (entryMs(entry) - beganMs) / MINUTE : null)
   const startMin = minOf(start)
+  // What was read of it changes nothing of what is.
+  const done = entries.filter(({ act }) => act !== 'measured')
   const movedMin = minOf(entries.find(({ act }) => act === 'move'))
   const refusedMin = minOf(entries.find(({ act }) => act === 'refuse'))
   const endMin = Math.min(
@@ -143,7 +114,7 @@ export function bagLife(
   // While it only stands there, a look every quarter of an hour.
   for (let min = 0; min < closedUntil; min += 15) push(run(min, [], 0), 0, min)
   if (startMin !== null && startMin <= endMin) {
-    const acted = run(startMin, actionsOf(entries, beganMs + startMin * MINUTE), endMin - startMin)
+    const acted = run(startMin, actionsOf(done, beganMs + startMin * MINUTE), endMin - startMin)
     // Of the water they went into only the first minute belongs here.
     for (let at = 0; at < acted.min.length; at++) push(acted, at, startMin)
   }

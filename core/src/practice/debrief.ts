@@ -12,7 +12,7 @@ import {
   type KeeperRecord,
 } from '../index.ts'
 import { calendarLife, exactLife, ownLife, type Outcome, type PracticeLife } from './keepers.ts'
-import type { Begun, Hand } from './tank.ts'
+import type { Begun, Cause, Hand } from './tank.ts'
 
 export interface Decision {
   readonly entryId: string
@@ -39,6 +39,20 @@ export interface Debrief {
 /** Decisions that are tried without: what acts on the water. */
 const ACTS = new Set<Entry['kind']>(['dose', 'change', 'equipment', 'tally'])
 const MOST_DECISIONS = 40
+/** What to do otherwise where animals died of something that this tank is not about. */
+const OF_CAUSE: Readonly<Record<Cause, string>> = {
+  ammonia:
+    'They died of ammonia. Read it every day, and do the change that the round asks for on that day: it is the filter of a tank without one.',
+  air: 'They died for want of air. Air comes first, before any test and any drug.',
+  heat: 'They died of heat. Read the thermometer whenever you pass; a heater that sticks is found by nothing else.',
+  parasites: 'They died of what was on them. Each day before the first dose counts: begin on the evening it is seen.',
+  copper:
+    'They died of the drug. Test before each step up, and change water at once where a reading stands over the band.',
+  alkalinity: 'They died as alkalinity ran out. Test it twice a week and put back what is used.',
+  pests: 'The pests took them. Go over every piece again within the time their eggs need.',
+  journey:
+    'They did not come through the journey. Measure the bag, match the tank to it, and move them within minutes of opening it.',
+}
 /** The belief is asked so often; the grid is the coarse one of whoever asks a hundred times. */
 const BELIEF_MS = 12 * 3_600_000
 const BELIEF_GRID = 10
@@ -119,8 +133,18 @@ export function debriefOf(
     always: true,
   }
   const order = ['dripped', 'died', 'over', 'late', 'untested', 'under', 'alive', 'always']
-  const fitting = [...begun.definition.otherwise].sort((a, b) => order.indexOf(a.when) - order.indexOf(b.when))
+  // Of what they died, and whether this tank is about that: then one of the others lost some of it as well.
+  const [worst] = outcome.deaths
+  const avoidable =
+    worst !== undefined &&
+    ![exact, calendar].some((life) => life.outcome.deaths.some(({ cause }) => cause === worst.cause))
+  const { otherwise: list } = begun.definition
+  const fitting = [...list]
+    .filter(({ cause }) => cause === undefined || cause === worst?.cause)
+    .sort((a, b) => order.indexOf(a.when) - order.indexOf(b.when))
   const otherwise =
+    list.find(({ when, cause }) => is[when] && cause !== undefined && cause === worst?.cause)?.words ??
+    (avoidable ? OF_CAUSE[worst.cause] : undefined) ??
     fitting.find(({ when }) => is[when])?.words ??
     'Nothing that we know of: this is how it is done. Live it once more with other luck.'
   return { belief, own, exact, calendar, decisions, otherwise }

@@ -50,6 +50,7 @@ import {
   truthNow,
   worldAt,
   type Begun,
+  type Cause,
   type Hand,
   type PracticeWorld,
   type TruthPoint,
@@ -85,6 +86,8 @@ export interface Outcome {
   /** Highest free ammonia that an animal met in its bag or tub, mg N/L. */
   readonly freeInBag: number
   readonly days: number
+  /** How many died of what, the most first. */
+  readonly deaths: readonly { readonly cause: Cause; readonly count: number }[]
 }
 /** What a promise measures, in an outcome. */
 export const measureOf = (outcome: Outcome, of: Measured['of']): number =>
@@ -148,6 +151,7 @@ export function outcomeOf(world: PracticeWorld): Outcome {
     alkalinityLowest: trace.reduce((sum, { alkalinity }) => Math.min(sum, alkalinity), Infinity),
     freeInBag: bagTraces(world).reduce((sum, { freeMgN }) => freeMgN.reduce((a, b) => Math.max(a, b), sum), 0),
     days: world.hours / 24,
+    deaths: [...world.deaths].map(([cause, count]) => ({ cause, count })).sort((a, b) => b.count - a.count),
   }
 }
 
@@ -300,7 +304,6 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
       const made = pressOf(scene, record, protocol, step, false, nowMs)
       if (!made) continue
       for (const intent of made.intents) commit(intent, nowMs, now.known)
-      // Over a light that is put out or on, the world's own acts are asked; what is poured is poured by the entry.
       now = look()
     }
   }
@@ -370,8 +373,8 @@ export function calendarLife(begun: Begun): PracticeLife {
       if (step.does === 'drip') dripAll(world, begun.startMs + h * HOUR, step.minutes ?? 60)
       if (step.does === 'change') change(tank, (step.share ?? 0.25) * said)
       if (step.does === 'carbon') tank.on.set('carbon', true)
-      if (step.does === 'dark') tank.on.set('light', false)
-      if (step.does === 'light') tank.on.set('light', true)
+      if (step.does === 'dark') world.light = 0
+      if (step.does === 'light') world.light = 1
       if (step.does === 'round') handOf(world, { atMs: begun.startMs + h * HOUR, does: 'round' })
       if (step.does === 'feed' && step.analyte !== undefined && step.rise !== undefined) {
         if (step.analyte === 'alkalinity') tank.solutes.alkalinity += step.rise / DKH_PER_MEQ

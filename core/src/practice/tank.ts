@@ -18,6 +18,7 @@ import {
   vesselVolume,
   type Entry,
   type KeeperRecord,
+  type Protocol,
 } from '../index.ts'
 import { ammoniaPka, freeAmmoniaShare } from '../water/ammonia.ts'
 import type { WaterState } from '../acclimation/run.ts'
@@ -109,11 +110,15 @@ export interface PracticeWorld {
   readonly pest: Pest | null
   readonly film: Film | null
   readonly bags: readonly BagState[]
+  /** How many died of what. */
+  readonly deaths: Map<Cause, number>
   /** Agent whose level is followed. */
   readonly agent: string | null
   hours: number
   /** The minute that is looked at. */
   nowMs: number
+  /** Light of a day as a share of the usual: what grows grows by it. */
+  light: number
   airOffUntil: number
   readonly trace: TruthPoint[]
 }
@@ -200,7 +205,10 @@ export function practiceRecord({ definition, startMs, zone }: Begun): KeeperReco
     ...new Set([
       ...definition.kits,
       ...(protocol?.instrumentRoles.map(({ analyte }) => analyte as string) ?? []),
+      // What every house has: a course asks for a baseline before it begins.
       'temperature',
+      'ph',
+      ...(definition.water === 'marine' ? ['salinity', 'alkalinity'] : []),
     ]),
   ]
   const instruments = readable.map((analyte) => {
@@ -284,7 +292,6 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
   const { definition } = begun
   const { truth, water } = definition
   const said = vesselVolume(record.vessels.get(TANK_ID)!)?.litres ?? 50
-  const chance = roll(begun, 1, 0)
   const full = {
     water,
     netL: said * (truth.volume ?? 1),
@@ -311,7 +318,7 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
   }
   const kits = new Map<string, Kit>()
   for (const { body } of record.instruments.values()) {
-    const kit = kitFor(body.analyte, chance, false)
+    const kit = kitFor(body.analyte, roll(begun, 12, hash(body.analyte)), false)
     kits.set(body.analyte, { ...kit, bias: truth.kits?.[body.analyte] ?? kit.bias })
   }
   const animalOf = (id: string, name: string, kind: Animal['kind'], count: number, bag: number | null): Animal => ({
@@ -354,9 +361,11 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
       tank: null,
       lived: null,
     })),
+    deaths: new Map(),
     agent: form?.agent ?? null,
     hours: 0,
     nowMs: begun.startMs,
+    light: 1,
     airOffUntil: -1,
     trace: [],
   }
@@ -374,27 +383,39 @@ function copperCeiling({ tank, begun }: PracticeWorld): number {
 }
 const overCopper = (world: PracticeWorld): boolean => (world.tank.drugs.get('copper') ?? 0) > copperCeiling(world)
 
+/** What animals of a practice tank die of. */
+export type Cause = 'ammonia' | 'air' | 'heat' | 'parasites' | 'copper' | 'alkalinity' | 'pests' | 'journey'
+
 /** Share of the animals of one kind that an hour in this water takes, by what harms them (core/knowledge/rates/deaths). */
-function deathPerHour(world: PracticeWorld, animal: Animal): number {
+function tollPerHour(world: PracticeWorld, animal: Animal): readonly (readonly [Cause, number])[] {
   const { tank, infection } = world
   const copper = tank.drugs.get('copper') ?? 0
   const free = trulyIn(tank, 'ammonia-free')
-  let share = 0
-  if (free > rateOf('ammonia-at')) share += rateOf('ammonia-per-hour') * (free / rateOf('ammonia-at')) ** 2
-  share += rateOf('oxygen-per-hour') * Math.max(0, rateOf('oxygen-from') - tank.oxygenMgL)
-  share += rateOf('heat-per-hour') * Math.max(0, tank.temperatureC - rateOf('heat-from'))
+  const every = [
+    ['ammonia', free > rateOf('ammonia-at') ? rateOf('ammonia-per-hour') * (free / rateOf('ammonia-at')) ** 2 : 0],
+    ['air', rateOf('oxygen-per-hour') * Math.max(0, rateOf('oxygen-from') - tank.oxygenMgL)],
+    ['heat', rateOf('heat-per-hour') * Math.max(0, tank.temperatureC - rateOf('heat-from'))],
+  ] as const
   if (animal.kind === 'fish') {
     const load = infection?.onFish.get(animal.id) ?? 0
     const deadly = rateOf(infection?.id === 'velvet' ? 'velvet-per-hour' : 'parasites-per-hour')
-    share += deadly * (load / rateOf('load-at')) ** 2
-    share += rateOf('over-copper-per-hour') * Math.max(0, copper / copperCeiling(world) - 1)
-  } else {
-    if (copper > rateOf('copper-spineless-from')) share += rateOf('copper-spineless-per-hour')
-    if (animal.kind === 'coral' && tank.solutes.alkalinity < rateOf('alkalinity-from'))
-      share += rateOf('alkalinity-per-hour')
-    if (animal.kind === 'coral' && world.pest) share += rateOf('pest-per-hour') * (world.pest.adults + world.pest.young)
+    return [
+      ...every,
+      ['parasites', deadly * (load / rateOf('load-at')) ** 2],
+      ['copper', rateOf('over-copper-per-hour') * Math.max(0, copper / copperCeiling(world) - 1)],
+    ]
   }
-  return Math.min(1, share)
+  const { pest } = world
+  const isCoral = animal.kind === 'coral'
+  return [
+    ...every,
+    ['copper', copper > rateOf('copper-spineless-from') ? rateOf('copper-spineless-per-hour') : 0],
+    ['alkalinity', isCoral && tank.solutes.alkalinity < rateOf('alkalinity-from') ? rateOf('alkalinity-per-hour') : 0],
+    ['pests', isCoral && pest ? rateOf('pest-per-hour') * (pest.adults + pest.young) : 0],
+  ]
+}
+const note = (world: PracticeWorld, cause: Cause, dead: number): void => {
+  if (dead > 0) world.deaths.set(cause, (world.deaths.get(cause) ?? 0) + dead)
 }
 
 /** What became of a bag by what was done with it so far. */
@@ -419,6 +440,12 @@ function livingIn(world: PracticeWorld, place: number, atMs: number): number {
   const chance = roll(world.begun, 31 + place, 0)
   return Array.from({ length: world.bags[place]!.bag.count }, () => chance.next()).filter((luck) => luck < share).length
 }
+/** Whoever died in the bag until now died of the journey. */
+function inBag(world: PracticeWorld, animal: Animal, place: number, atMs: number): void {
+  const living = Math.min(animal.living, livingIn(world, place, atMs))
+  note(world, 'journey', animal.living - living)
+  animal.living = living
+}
 const waterOf = (tank: Tank): WaterState => ({
   tempC: tank.temperatureC,
   salinityPsu: tank.solutes.salinity,
@@ -436,7 +463,7 @@ export function bagAct(world: PracticeWorld, entry: ContainerEntry): void {
   const { animal } = state
   if (animal.bag === null) return
   if (entry.act === 'move') {
-    animal.living = livingIn(world, animal.bag, entryMs(entry))
+    inBag(world, animal, animal.bag, entryMs(entry))
     animal.bag = null
     if (entry.residentId !== undefined) animal.residentId = entry.residentId
   }
@@ -461,7 +488,7 @@ export function passHour(world: PracticeWorld): void {
   hour(tank)
   hour(other)
   // In the dark nothing takes nitrate up.
-  if (tank.on.get('light') === false) tank.solutes.nitrate += (tank.truth.usePerDay.nitrate ?? 0) / 24
+  if (world.light === 0) tank.solutes.nitrate += (tank.truth.usePerDay.nitrate ?? 0) / 24
   // The dead are taken out: they make no more ammonia.
   const atFirst = world.animals.reduce((sum, one) => sum + one.begun, 0)
   const now = world.animals.reduce((sum, one) => sum + (one.bag === null ? one.living : 0), 0)
@@ -485,12 +512,19 @@ export function passHour(world: PracticeWorld): void {
       pest.young -= toll.of(pest.young, rateOf('wormer-young'))
     }
   }
-  if (film) grow(film, tank, tank.on.get('light') === false ? 0 : 1)
+  if (film) grow(film, tank, world.light)
   for (const animal of world.animals) {
-    if (animal.bag !== null) animal.living = Math.min(animal.living, livingIn(world, animal.bag, world.nowMs))
+    if (animal.bag !== null) inBag(world, animal, animal.bag, world.nowMs)
     if (animal.living === 0 || animal.bag !== null) continue
-    const dead = roll(begun, 100 + hash(animal.id), h).of(animal.living, deathPerHour(world, animal))
+    const tolls = tollPerHour(world, animal)
+    const share = Math.min(
+      1,
+      tolls.reduce((sum, [, toll]) => sum + toll, 0),
+    )
+    const dead = roll(begun, 100 + hash(animal.id), h).of(animal.living, share)
     animal.living -= dead
+    // What harmed most in this hour is what they died of.
+    note(world, [...tolls].sort((a, b) => b[1] - a[1])[0]![0], dead)
     if (animal.living === 0) infection?.onFish.delete(animal.id)
   }
   if (h % 3 === 0) world.trace.push(truthNow(world))
@@ -513,6 +547,19 @@ export function truthNow(world: PracticeWorld): TruthPoint {
     nitrate: tank.solutes.nitrate,
     level: world.agent === null ? 0 : (tank.drugs.get(world.agent) ?? 0),
   }
+}
+
+/** Hours of light that a tank usually gets in a day. */
+const LIGHT_HOURS = 10
+/** Whether a task is the one that makes it dark: the first of a phase that asks for no light. */
+function covers(record: KeeperRecord, { courseId, step }: Entry): boolean {
+  const course = record.courses.get(courseId ?? '')
+  if (!course || step === undefined) return false
+  const { phases } = course.body.protocol as unknown as Protocol
+  return phases.some(
+    ({ asks, rules }) =>
+      asks?.light === 'off' && step.startsWith(`${course.id}/${rules.find(({ kind }) => kind === 'task')?.id ?? ''}/`),
+  )
 }
 
 /** What an entry of the ledger does to the water. Notes, readings and ticks do nothing. */
@@ -538,7 +585,10 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
       drugs: agent && madeUp ? new Map([[agent, madeUp.mgPerL]]) : new Map(),
     })
   }
-  if (entry.kind === 'equipment') at.on.set(entry.item, entry.on)
+  if (entry.kind === 'equipment') {
+    at.on.set(entry.item, entry.on)
+    if (entry.item === 'light') world.light = entry.on ? 1 : 0
+  }
   if (entry.kind === 'tally') {
     const found = corrections.find((one) => addedMeasure(one.id) === entry.measure)
     const salt = found?.salts.find(({ label }) => label === entry.note)
@@ -555,6 +605,9 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
     const to = (unit: string) => new RegExp(`(\\d+(?:\\.\\d+)?)\\s*${unit}(?!.*${unit})`).exec(entry.what)?.[1]
     const heat = to('°C')
     const salt = to('PSU')
+    const part = /Light (\d+) % for (\d+) h/.exec(entry.what)
+    if (part) world.light = ((Number(part[1]) / 100) * Number(part[2])) / LIGHT_HOURS
+    else if (covers(record, entry)) world.light = 0
     if (heat !== undefined) at.heaterC = Number(heat)
     if (salt !== undefined) at.solutes.salinity = Number(salt)
   }
@@ -564,7 +617,7 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
 export function handOf(world: PracticeWorld, hand: Hand): number {
   const { tank, pest, begun } = world
   if (hand.does === 'heater' && hand.value !== undefined) tank.heaterC = hand.value
-  if (hand.does === 'light') tank.on.set('light', hand.value !== 0)
+  if (hand.does === 'light') world.light = hand.value ?? 1
   if (hand.does === 'air') world.airOffUntil = -1
   if (hand.does === 'round' && pest) return workOver(pest, roll(begun, 8, Math.floor(hand.atMs / HOUR)))
   return 0
@@ -598,8 +651,7 @@ export function worldAt(
     passHour(world)
   }
   world.nowMs = nowMs
-  for (const animal of world.animals)
-    if (animal.bag !== null) animal.living = Math.min(animal.living, livingIn(world, animal.bag, nowMs))
+  for (const animal of world.animals) if (animal.bag !== null) inBag(world, animal, animal.bag, nowMs)
   return world
 }
 

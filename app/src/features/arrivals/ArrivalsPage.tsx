@@ -2,7 +2,7 @@
 import { arrivalStage, containerEntries, containerStage, instantMs, type ArrivalDocument } from '@brinvo/core'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
-import { useRecord } from '../../data/queries.tsx'
+import { useDatabase, useRecord } from '../../data/queries.tsx'
 import { Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
 import { plural, whenText, sentenceCase } from '../../design/words.ts'
 import { useThePlans } from '../../shell/PlansContext.tsx'
@@ -21,6 +21,7 @@ const List = styled.ul`
 `
 
 export function ArrivalsPage() {
+  const { mode } = useDatabase()
   const { record, active } = useRecord()
   const arrivals = [...record.arrivals.values()]
   const order = { acclimating: 0, inspected: 1, received: 1, expected: 2, 'in-the-water': 3 } as const
@@ -32,6 +33,11 @@ export function ArrivalsPage() {
       <Row $between>
         <h1>Arrivals</h1>
         <Row>
+          {mode !== 'practice' && (
+            <LinkButton to="/practice?for=arrival" $look="bare">
+              Practise a long journey
+            </LinkButton>
+          )}
           <LinkButton to="/arrivals/introduce">Introduce to a display</LinkButton>
           <LinkButton to="/arrivals/new" $look={sorted.length === 0 ? 'plain' : 'main'}>
             Announce a delivery

@@ -8,7 +8,8 @@ import { sentenceCase } from '../../design/words.ts'
 import { SlideRun } from '../../workers/slideClient.ts'
 import { workingSize } from '../../parts/slides/frameSource.ts'
 import { MovingField } from '../../parts/slides/MovingField.tsx'
-import { practiceSource, type PracticeSlide } from '../../parts/slides/standIn.ts'
+import { practiceSource } from '../../parts/slides/standIn.ts'
+import { useDrawnSlide } from '../../parts/slides/useDrawnSlide.ts'
 
 /** A count within this share of the truth is as good as a careful eye gets. */
 const CLOSE = 0.25
@@ -38,30 +39,15 @@ interface Machine {
 }
 
 function Drop({ seed, onNext }: { readonly seed: number; readonly onNext: () => void }) {
-  const [slide, setSlide] = useState<PracticeSlide | null>(null)
-  const [fault, setFault] = useState<string | null>(null)
+  const { slide, fault, setFault } = useDrawnSlide(() => practiceSource(seed, 'any'), seed)
   const [genus, setGenus] = useState('')
   const [count, setCount] = useState('')
   const [mine, setMine] = useState<number | null>(null)
   const [machine, setMachine] = useState<Machine | null>(null)
   const since = useRef(0)
   useEffect(() => {
-    let made: PracticeSlide | null = null
-    let gone = false
-    practiceSource(seed, 'any').then(
-      (found) => {
-        if (gone) return found.source.close()
-        made = found
-        since.current = performance.now()
-        setSlide(found)
-      },
-      (cause: unknown) => setFault((cause as Error).message),
-    )
-    return () => {
-      gone = true
-      made?.source.close()
-    }
-  }, [seed])
+    since.current = performance.now()
+  }, [slide])
   const truthCount = slide ? (slide.truth.counts.dinoflagellate ?? 0) : 0
   const tell = async () => {
     if (!slide) return

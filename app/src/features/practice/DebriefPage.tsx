@@ -1,12 +1,13 @@
 // Looking back: what was true beside what was read, two other keepers of the same tank, and one thing to do otherwise.
 import { ANALYTES, entryMs } from '@brinvo/core'
-import type { Debrief, Outcome, TruthPoint } from '@brinvo/core/practice'
-import { useEffect, useState } from 'react'
+import type { Cause, Debrief, Outcome, TruthPoint } from '@brinvo/core/practice'
+import { useEffect, useState, type ReactNode } from 'react'
 import { useNavigate } from 'react-router'
 import { Area, CartesianGrid, ComposedChart, Line, ResponsiveContainer, Scatter, Tooltip, XAxis, YAxis } from 'recharts'
 import { notePractised } from '../../data/practice.ts'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
+import { countWord } from '../../design/words.ts'
 import { entryWords } from '../../parts/entryWords.ts'
 import type { DebriefMessage, DebriefQuestion } from './debrief.worker.ts'
 import { usePracticeTank } from './usePracticeTank.ts'
@@ -31,6 +32,16 @@ const MEASURES: Readonly<
   alkalinity: { title: 'Alkalinity', unit: 'dKH', analyte: 'alkalinity' },
   temperature: { title: 'Temperature', unit: '°C', analyte: 'temperature' },
   nitrate: { title: 'Nitrate', unit: 'mg/L', analyte: 'nitrate' },
+}
+const CAUSES: Readonly<Record<Cause, string>> = {
+  ammonia: 'ammonia',
+  air: 'want of air',
+  heat: 'heat',
+  parasites: 'parasites',
+  copper: 'the drug',
+  alkalinity: 'alkalinity that ran out',
+  pests: 'pests',
+  journey: 'the journey',
 }
 const trim = (value: number): string => String(Number(value.toPrecision(3)))
 
@@ -106,7 +117,11 @@ export function DebriefPage() {
               <h2>One thing to do otherwise</h2>
               <p style={{ fontSize: 19, maxWidth: '60ch' }}>{debrief.otherwise}</p>
               <Quiet>
-                {debrief.own.outcome.living < 1 ? 'Animals died here so that none needs to.' : 'All of them live.'}
+                {debrief.own.outcome.living < 1
+                  ? `Animals died here so that none needs to: ${debrief.own.outcome.deaths
+                      .map(({ cause, count }) => `${countWord(count)} of ${CAUSES[cause]}`)
+                      .join(', ')}.`
+                  : 'All of them live.'}
               </Quiet>
             </Stack>
           </Tray>
@@ -191,6 +206,35 @@ const keeperLines = [
   />,
 ]
 
+/** The common frame of both strips. */
+function Frame({
+  label,
+  children,
+  data,
+  caption,
+}: {
+  readonly label: string
+  readonly data: object[]
+  readonly children: ReactNode
+  readonly caption: ReactNode
+}) {
+  return (
+    <figure aria-label={`${label} of three keepers`}>
+      <div style={{ height: 300 }}>
+        <ResponsiveContainer width="100%" height="100%">
+          <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 18, left: 0 }}>
+            <CartesianGrid stroke="var(--hairline)" vertical={false} />
+            {children}
+          </ComposedChart>
+        </ResponsiveContainer>
+      </div>
+      <figcaption>
+        <Quiet>{caption}</Quiet>
+      </figcaption>
+    </figure>
+  )
+}
+
 /** What was around the animals of a bag until they were in the water, three keepers beside each other. */
 function BagStrip({ debrief, measure }: { readonly debrief: Debrief; readonly measure: BagMeasure }) {
   const { title, unit } = BAG_MEASURES[measure]
@@ -201,46 +245,43 @@ function BagStrip({ debrief, measure }: { readonly debrief: Debrief; readonly me
         rows.set(min, { ...(rows.get(min) ?? { min }), [who]: bag[measure][at]! })
   const data = [...rows.values()].sort((a, b) => a.min - b.min)
   return (
-    <figure aria-label={`${title} of three keepers`}>
-      <div style={{ height: 300 }}>
-        <ResponsiveContainer width="100%" height="100%">
-          <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 18, left: 0 }}>
-            <CartesianGrid stroke="var(--hairline)" vertical={false} />
-            <XAxis
-              dataKey="min"
-              type="number"
-              domain={[0, 'dataMax']}
-              tickFormatter={(value: number) => String(Math.round(value))}
-              label={{
-                value: 'minutes since it stood at the door',
-                position: 'insideBottom',
-                offset: -10,
-                fill: 'var(--quiet)',
-              }}
-              stroke="var(--quiet)"
-            />
-            <YAxis
-              stroke="var(--quiet)"
-              width={56}
-              domain={measure === 'freeMgN' ? [0, 'auto'] : ['auto', 'auto']}
-              tickFormatter={trim}
-            />
-            <Tooltip
-              formatter={(value) => `${trim(Number(value))} ${unit}`}
-              labelFormatter={(value) => `minute ${Math.round(Number(value))}`}
-              contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
-            />
-            {keeperLines}
-          </ComposedChart>
-        </ResponsiveContainer>
-      </div>
-      <figcaption>
-        <Quiet>
+    <Frame
+      label={title}
+      data={data}
+      caption={
+        <>
+          {' '}
           {title}, {unit}, in {debrief.own.bags[0]?.label}, until they are moved. Thick: yours. Dashed: by the screens.
           Dotted: by the calendar.
-        </Quiet>
-      </figcaption>
-    </figure>
+        </>
+      }
+    >
+      <XAxis
+        dataKey="min"
+        type="number"
+        domain={[0, 'dataMax']}
+        tickFormatter={(value: number) => String(Math.round(value))}
+        label={{
+          value: 'minutes since it stood at the door',
+          position: 'insideBottom',
+          offset: -10,
+          fill: 'var(--quiet)',
+        }}
+        stroke="var(--quiet)"
+      />
+      <YAxis
+        stroke="var(--quiet)"
+        width={56}
+        domain={measure === 'freeMgN' ? [0, 'auto'] : ['auto', 'auto']}
+        tickFormatter={trim}
+      />
+      <Tooltip
+        formatter={(value) => `${trim(Number(value))} ${unit}`}
+        labelFormatter={(value) => `minute ${Math.round(Number(value))}`}
+        contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
+      />
+      {keeperLines}
+    </Frame>
   )
 }
 
@@ -289,43 +330,12 @@ function Strip({
   const data = [...rows.values()].sort((a, b) => a.day - b.day)
   const digits = (value: number) => trim(value)
   return (
-    <figure aria-label={`${title} of three keepers`}>
-      <div style={{ height: 300 }}>
-        <ResponsiveContainer width="100%" height="100%">
-          <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 18, left: 0 }}>
-            <CartesianGrid stroke="var(--hairline)" vertical={false} />
-            <XAxis
-              dataKey="day"
-              type="number"
-              domain={[0, 'dataMax']}
-              tickFormatter={(value: number) => String(Math.round(value))}
-              label={{ value: 'day', position: 'insideBottom', offset: -10, fill: 'var(--quiet)' }}
-              stroke="var(--quiet)"
-            />
-            <YAxis stroke="var(--quiet)" width={56} tickFormatter={digits} unit={unit === '%' ? ' %' : ''} />
-            <Tooltip
-              formatter={(value) =>
-                `${(Array.isArray(value) ? value : [value]).map((one) => trim(Number(one))).join(' to ')} ${unit}`
-              }
-              labelFormatter={(value) => `day ${Number(value).toFixed(1)}`}
-              contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
-            />
-            <Area
-              dataKey="belief"
-              name="what you could know"
-              stroke="none"
-              fill="var(--rim)"
-              fillOpacity={0.22}
-              connectNulls
-              isAnimationActive={false}
-            />
-            {keeperLines}
-            <Scatter data={read} dataKey="read" name="what you read" fill="var(--danger)" isAnimationActive={false} />
-          </ComposedChart>
-        </ResponsiveContainer>
-      </div>
-      <figcaption>
-        <Quiet>
+    <Frame
+      label={title}
+      data={data}
+      caption={
+        <>
+          {' '}
           {title}
           {unit === '' ? '' : `, ${unit}`}. Thick: yours, in truth. Dashed: by the screens. Dotted: by the calendar.
           {belief.length > 0
@@ -336,9 +346,37 @@ function Strip({
             : wanted == null
               ? ''
               : ` You read no ${ANALYTES[wanted as keyof typeof ANALYTES]?.word.toLowerCase() ?? wanted}.`}
-        </Quiet>
-      </figcaption>
-    </figure>
+        </>
+      }
+    >
+      <XAxis
+        dataKey="day"
+        type="number"
+        domain={[0, 'dataMax']}
+        tickFormatter={(value: number) => String(Math.round(value))}
+        label={{ value: 'day', position: 'insideBottom', offset: -10, fill: 'var(--quiet)' }}
+        stroke="var(--quiet)"
+      />
+      <YAxis stroke="var(--quiet)" width={56} tickFormatter={digits} unit={unit === '%' ? ' %' : ''} />
+      <Tooltip
+        formatter={(value) =>
+          `${(Array.isArray(value) ? value : [value]).map((one) => trim(Number(one))).join(' to ')} ${unit}`
+        }
+        labelFormatter={(value) => `day ${Number(value).toFixed(1)}`}
+        contentStyle={{ background: 'var(--tray)', border: '1px solid var(--hairline)' }}
+      />
+      <Area
+        dataKey="belief"
+        name="what you could know"
+        stroke="none"
+        fill="var(--rim)"
+        fillOpacity={0.22}
+        connectNulls
+        isAnimationActive={false}
+      />
+      {keeperLines}
+      <Scatter data={read} dataKey="read" name="what you read" fill="var(--danger)" isAnimationActive={false} />
+    </Frame>
   )
 }
 

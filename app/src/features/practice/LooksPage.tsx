@@ -10,13 +10,14 @@ import {
   signWords,
   type LookCase,
 } from '@brinvo/core/practice'
-import { useEffect, useMemo, useState } from 'react'
+import { useMemo, useState } from 'react'
 import { notePractised } from '../../data/practice.ts'
 import { Choice } from '../../design/fields.tsx'
 import { Button, LinkButton, Page, Quiet, Row, Stack, Tray } from '../../design/primitives.tsx'
 import { isDrawn, SignPicture } from '../../parts/Drawings.tsx'
 import { MovingField } from '../../parts/slides/MovingField.tsx'
-import { drawnSlide, type PracticeSlide } from '../../parts/slides/standIn.ts'
+import { drawnSlide } from '../../parts/slides/standIn.ts'
+import { useDrawnSlide } from '../../parts/slides/useDrawnSlide.ts'
 import { dueAgain, noteTold } from './spacing.ts'
 
 type PoolId = (typeof POOLS)[number]['id']
@@ -147,24 +148,7 @@ function Case({ made, onNext }: { readonly made: LookCase; readonly onNext: () =
 
 /** What lies in a drop, moving; no words with it. */
 function Drop({ plan }: { readonly plan: NonNullable<ReturnType<typeof dropOfCase>> }) {
-  const [slide, setSlide] = useState<PracticeSlide | null>(null)
-  const [fault, setFault] = useState<string | null>(null)
-  useEffect(() => {
-    let gone = false
-    let made: PracticeSlide | null = null
-    drawnSlide(plan).then(
-      (found) => {
-        if (gone) return found.source.close()
-        made = found
-        setSlide(found)
-      },
-      (cause: unknown) => setFault((cause as Error).message),
-    )
-    return () => {
-      gone = true
-      made?.source.close()
-    }
-  }, [plan])
+  const { slide, fault, setFault } = useDrawnSlide(() => drawnSlide(plan), plan)
   if (fault !== null) return <p role="alert">{fault}</p>
   if (!slide) return <p role="status">A drop is put under the microscope…</p>
   return (

@@ -332,6 +332,17 @@ export function PracticeBar() {
                 <Button onPress={() => void hand({ does: 'heater', value: 25 }, () => 'The heater is set to 25 °C.')}>
                   Heater to 25 °C
                 </Button>
+                {world.film && (
+                  <Button
+                    onPress={() =>
+                      void hand({ does: 'light', value: world.light > 0 ? 0 : 1 }, () =>
+                        world.light > 0 ? 'The light is off, the sides are covered.' : 'The light is on, as usual.',
+                      )
+                    }
+                  >
+                    {world.light > 0 ? 'Light off' : 'Light on'}
+                  </Button>
+                )}
                 <Button onPress={() => void hand({ does: 'air' }, () => 'The air runs.')}>Air on</Button>
               </>
             )}

@@ -103,8 +103,7 @@ export function PracticePage() {
               <Row $between>
                 <Stack $gap={2} style={{ flex: '1 1 320px' }}>
                   <h2 style={{ fontSize: 18 }}>
-                    {tank.title}{' '}
-                    {wanted !== null && fits(tank) && <Quiet>fits the course you are about to start</Quiet>}
+                    {tank.title} {wanted !== null && fits(tank) && <Quiet>fits what you are about to do</Quiet>}
                   </h2>
                   <span>{tank.teaches}</span>
                   <Quiet>
