@@ -96,12 +96,11 @@ export function logPriorFromRange(low: number, high: number): LogPrior {
  */
 export function lossPrior(low: number, high: number, media: boolean): LevelModel['loss'] {
   const published = logPriorFromRange(low, high)
-  const bare = Number(process.env['BARE'] ?? 0)
-  if (!media && bare === 0) return published
+  if (!media) return published
   return {
     ...published,
     faster: {
-      share: media ? limitOf('loss-faster-media') : bare,
+      share: limitOf('loss-faster-media'),
       median: published.median * limitOf('loss-faster-times'),
       sdLn: limitOf('loss-faster-spread'),
     },
