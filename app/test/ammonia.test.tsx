@@ -96,7 +96,11 @@ test('the round asks for the badge where the course asks for the drop test only'
   expect(lines.length).toBeGreaterThanOrEqual(1)
   cleanup()
   await open(<RoundsPage />, { ...panel, record: withReadings(...apart()) })
-  expect(await screen.findByText(/Ammonia in Holding A: change half within two hours/)).toBeInTheDocument()
+  // Danger stands over what is only due, with the press that says it was done.
+  const now = await screen.findByRole('alert', { name: 'Act on this now' })
+  expect(now).toHaveTextContent(/Ammonia in Holding A: change half within two hours/)
+  expect(within(now).getByRole('button', { name: /Log the change of 50 %/ })).toBeInTheDocument()
+  expect(screen.getByRole('heading', { level: 1 })).toHaveTextContent(/things? to act on now/)
   expect(screen.getByText(/Two instruments in Holding A do not agree/)).toBeInTheDocument()
 })
 

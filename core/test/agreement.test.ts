@@ -260,6 +260,34 @@ describe('what the worse reading asks for', () => {
       ['apart-holding-a-ammonia', 'caution'],
     ])
     expect(found[0]!.detail).toContain('0.1 mg/L free, as N')
+    expect(found[0]!.change?.fraction).toBe(0.5)
+  })
+
+  test('a change that was asked for and is logged is not asked for again: the water is to be read anew', () => {
+    const change = (fraction: number, hoursAgo: number) =>
+      entryAt(NOW - hoursAgo * HOUR, { kind: 'change', vesselId: 'holding-a', fraction })
+    const before = [...water(1), badge(1, 0.1)]
+    const after = (...more: Entry[]) => {
+      const { record, active } = read([...before, ...more])
+      return ammoniaConcerns(record, active, NOW).find(({ id }) => id === 'ammonia-holding-a')!
+    }
+    expect(after(change(0.2, 0.5)).tone).toBe('danger')
+    expect(after(change(0.5, 2)).tone).toBe('danger') // before the reading
+    expect(after(change(0.5, 0.5))).toMatchObject({
+      tone: 'caution',
+      action: 'test',
+      title: expect.stringMatching(/50 % was changed, read it again/),
+    })
+    // Two thirds of a half, twice, are more than a half.
+    expect(after(change(0.3, 0.6), change(0.3, 0.4)).title).toMatch(/51 % was changed/)
+  })
+
+  test('new water is made up to what is held there, by the last reading of it', () => {
+    const { record, active } = read([reading(3, 'copper', 2), ...water(1), badge(1, 0.1)])
+    const found = ammoniaConcerns(record, active, NOW).find(({ id }) => id === 'ammonia-holding-a')!
+    expect(found.change).toMatchObject({ fraction: 0.5, replacementMgPerL: 2 })
+    expect(record.products.has(found.change!.productId!)).toBe(true)
+    expect(found.detail).toMatch(/made up to 2 mg\/L/)
   })
 })
 

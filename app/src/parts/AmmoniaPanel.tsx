@@ -1,6 +1,7 @@
 // Ammonia of one vessel: what counts, by which instruments, what to do about it, and why it is watched.
 import {
   ammoniaAct,
+  changedEnough,
   ammoniaOf,
   ammoniaWatchOf,
   type AmmoniaAct,
@@ -57,6 +58,8 @@ export function useAmmonia(vesselId: string): {
   readonly comparison: Sitting | null
   readonly watch: AmmoniaWatch | null
   readonly act: AmmoniaAct | null
+  /** Share of the water that was changed since, where that is what was asked for. */
+  readonly changed: number | null
 } {
   const { record, active } = useRecord()
   const { nowMs } = useThePlans()
@@ -64,10 +67,13 @@ export function useAmmonia(vesselId: string): {
     const comparison = ammoniaOf(record, active, vesselId, nowMs)
     const fresh = comparison !== null && nowMs - comparison.newestMs < 86_400_000
     const act = comparison && fresh ? ammoniaAct(record, active, comparison, vesselId, nowMs) : null
+    // What it asked for was done: the reading is of the water before.
+    const changed = act && comparison ? changedEnough(record, active, vesselId, act, comparison.newestMs, nowMs) : null
     return {
       comparison,
+      changed,
       watch: ammoniaWatchOf(record, active, vesselId, nowMs),
-      act: act && act.band !== 'calm' ? act : null,
+      act: act && act.band !== 'calm' && changed === null ? act : null,
     }
   }, [record, active, vesselId, nowMs])
 }
@@ -78,7 +84,7 @@ export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
   const { nowMs } = useThePlans()
   const { pathname } = useLocation()
   const log = useLog()
-  const { comparison, watch, act } = useAmmonia(vesselId)
+  const { comparison, watch, act, changed } = useAmmonia(vesselId)
   if (!comparison && !watch) return null
   const { settings } = record
   const methods: readonly AmmoniaMethod[] = ['total', 'free']
@@ -95,6 +101,12 @@ export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
           <h2>{act ? `Ammonia: ${act.title.toLowerCase()}` : 'Ammonia'}</h2>
           {comparison && <Quiet>{whenText(comparison.newestMs, nowMs, settings)}</Quiet>}
         </Row>
+        {changed !== null && (
+          <p>
+            <strong>{Math.round(100 * changed)} % was changed since.</strong> Read it again an hour after: what stands
+            below is the water before.
+          </p>
+        )}
         {act && (
           <ol style={{ listStyle: 'decimal', paddingLeft: 22 }}>
             {act.acts.map((one) => (

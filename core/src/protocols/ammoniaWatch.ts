@@ -2,6 +2,7 @@
 import { limitOf } from '../knowledge/limits.ts'
 import { agentForm, groupOf } from '../knowledge/agents.ts'
 import { formGiven } from '../knowledge/uses.ts'
+import { changedShare, vesselVolume } from '../level/fromRecord.ts'
 import { holdsCopper } from '../safety/water.ts'
 import {
   agreementRule,
@@ -287,6 +288,57 @@ function methodsByDay(
   return found
 }
 
+/** A change a little smaller than was asked for is still that change. */
+const ENOUGH = 0.8
+/** Share of a vessel's water that was changed since a reading, where that is what its act asks for; else null. */
+export function changedEnough(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vesselId: string,
+  { fraction }: AmmoniaAct,
+  sinceMs: number,
+  nowMs: number,
+): number | null {
+  if (fraction === undefined) return null
+  const vessel = record.vessels.get(vesselId)
+  const litres = (vessel && vesselVolume(vessel)?.litres) ?? vessel?.body.nominalL ?? 0
+  let left = 1
+  const entries = indexOf(active).byVessel.get(vesselId)?.entries ?? []
+  for (let i = entries.length - 1; i >= 0 && entryMs(entries[i]!) >= sinceMs; i--) {
+    const entry = entries[i]!
+    if (entry.kind === 'change' && entryMs(entry) <= nowMs) left *= 1 - Math.min(1, changedShare(entry, litres))
+  }
+  return 1 - left >= ENOUGH * fraction ? 1 - left : null
+}
+
+/** What is held in a vessel, and at what it was last read: new water goes in at the same. Null where nothing is held. */
+function madeUpOf(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vesselId: string,
+  nowMs: number,
+): { readonly productId: string; readonly replacementMgPerL: number } | null {
+  for (const { body } of record.courses.values()) {
+    if (body.vesselId !== vesselId || body.endedAt !== undefined || instantMs(body.startedAt) > nowMs) continue
+    for (const productId of Object.values(body.products)) {
+      const form = agentForm(record.products.get(productId)?.body.form ?? '')
+      if (!form?.heldAtLevel) continue
+      const read = (indexOf(active).byVessel.get(vesselId)?.entries ?? []).findLast(
+        (entry) =>
+          entry.kind === 'reading' &&
+          entry.analyte === form.agent &&
+          entryMs(entry) <= nowMs &&
+          nowMs - entryMs(entry) < MADE_UP_DAYS * DAY,
+      )
+      if (read?.kind === 'reading' && read.value >= form.band.min / 2)
+        return { productId, replacementMgPerL: Number(read.value.toPrecision(3)) }
+    }
+  }
+  return null
+}
+/** A reading older than this says nothing of what the new water is to hold. */
+const MADE_UP_DAYS = 4
+
 /** The watch on a vessel's ammonia; null where nothing asks for it or no animal lives there. Pure. */
 export function ammoniaWatchOf(
   record: KeeperRecord,
@@ -322,6 +374,8 @@ export interface AmmoniaAct {
   readonly band: AmmoniaBand
   readonly title: string
   readonly acts: readonly string[]
+  /** Share of the water that the first of them changes. */
+  readonly fraction?: number
 }
 
 /**
@@ -351,12 +405,14 @@ export function ammoniaAct(
       return {
         band,
         title: 'Change water today',
+        fraction: 0.3,
         acts: ['Change 30 to 50 % today, matched.', ...matched, 'Halve the food.', 'Read both again in 12 hours.'],
       }
     case 'today':
       return {
         band,
         title: 'Change half within two hours',
+        fraction: 0.5,
         acts: [
           'Change 50 % within two hours; new water no more than 0.1 pH above.',
           ...matched,
@@ -369,6 +425,7 @@ export function ammoniaAct(
       return {
         band,
         title: 'Out of this water now',
+        fraction: 0.75,
         acts: [
           'Move the animals into clean, matched water now, or change 75 %; new water no more than 0.1 pH above.',
           ...matched,
@@ -398,14 +455,31 @@ export function ammoniaConcerns(record: KeeperRecord, active: ActiveLedger, nowM
       const about = { vesselId: vessel.id, action: 'see-vessel' as const }
       if (quantity === 'ammonia') {
         const act = ammoniaAct(record, active, comparison, vessel.id, nowMs)
-        if (act.band !== 'calm')
-          found.push({
-            ...about,
-            id: `ammonia-${vessel.id}`,
-            title: `Ammonia in ${vessel.body.name}: ${act.title.toLowerCase()}.`,
-            detail: `${shown(rules ?? 0)} mg/L free, as N (${said}). ${act.acts[0] ?? ''}`,
-            tone: act.band === 'watch' ? 'caution' : 'danger',
-          })
+        if (act.band !== 'calm') {
+          const done = changedEnough(record, active, vessel.id, act, comparison.newestMs, nowMs)
+          const made = madeUpOf(record, active, vessel.id, nowMs)
+          found.push(
+            done !== null
+              ? // What it asked for was done: the reading is of the water before, and only a new one says what is now.
+                {
+                  vesselId: vessel.id,
+                  action: 'test',
+                  analytes: ['ammonia-total'],
+                  id: `ammonia-${vessel.id}`,
+                  title: `Ammonia in ${vessel.body.name}: ${Math.round(100 * done)} % was changed, read it again.`,
+                  detail: `${shown(rules ?? 0)} mg/L free, as N, before the change. An hour after it the water says what is left.`,
+                  tone: 'caution',
+                }
+              : {
+                  ...about,
+                  ...(act.fraction === undefined ? {} : { change: { fraction: act.fraction, ...made } }),
+                  id: `ammonia-${vessel.id}`,
+                  title: `Ammonia in ${vessel.body.name}: ${act.title.toLowerCase()}.`,
+                  detail: `${shown(rules ?? 0)} mg/L free, as N (${said}). ${act.acts[0] ?? ''}${made ? ` New water made up to ${Number(made.replacementMgPerL.toPrecision(3))} mg/L, or the level falls with the ammonia.` : ''}`,
+                  tone: act.band === 'watch' ? 'caution' : 'danger',
+                },
+          )
+        }
       }
       if (verdict === 'conflict' || verdict === 'no-match')
         found.push({

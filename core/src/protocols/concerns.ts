@@ -28,6 +28,8 @@ export interface Concern {
   readonly residentId?: string
   readonly findingId?: string
   readonly sampleId?: string
+  /** The change of water that it asks for, as it is logged once done. */
+  readonly change?: { readonly fraction: number; readonly productId?: string; readonly replacementMgPerL?: number }
   /** What a test would tell, for `test`; left out where it is what the course doses. */
   readonly analytes?: readonly Analyte[]
   readonly action?:

@@ -82,6 +82,7 @@ export function copperConcerns(
     return [
       {
         ...base,
+        change: { fraction: 0.5 },
         title: `Too much copper in ${vessel.body.name}:`,
         detail: `${trim(last.value)} mg/L, over the ${form ? `hard maximum of ${trim(ceiling)} mg/L of its bottle` : `maximum of every form, ${trim(ceiling)} mg/L`}. ${now} ${trim(form ? form.band.max : least)} mg/L.`,
         tone: 'danger',

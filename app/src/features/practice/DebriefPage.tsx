@@ -312,7 +312,10 @@ function Strip({
   for (const { atMs, p10, p90 } of belief)
     rows.set(day(atMs), { ...(rows.get(day(atMs)) ?? { day: day(atMs) }), belief: [p10, p90] })
   // Where the band was looked at, the truth is its neighbour's: they stand three hours apart at the most.
-  const held = belief.filter(({ atMs, p10, p90 }) => {
+  const most = debrief.own.trace.reduce((sum, { level }) => Math.max(sum, level), 0)
+  // Where next to nothing is left nobody asks.
+  const asked = belief.filter(({ p90 }) => p90 > most / 50)
+  const held = asked.filter(({ atMs, p10, p90 }) => {
     const truth = debrief.own.trace.findLast((point) => point.atMs <= atMs)?.level ?? 0
     return truth >= p10 && truth <= p90
   }).length
@@ -339,7 +342,7 @@ function Strip({
           {title}
           {unit === '' ? '' : `, ${unit}`}. Thick: yours, in truth. Dashed: by the screens. Dotted: by the calendar.
           {belief.length > 0
-            ? ` Shaded: what could be known then, eight in ten; the truth lay in it at ${held} of ${belief.length} looks.`
+            ? ` Shaded: what could be known then, eight in ten; the truth lay in it at ${held} of ${asked.length} looks.`
             : ''}
           {read.length > 0
             ? ' Points: what you read.'

@@ -240,6 +240,9 @@ export function RoundsPage() {
   const dueStops = stops.filter(
     ({ steps, ammonia }) => ammonia !== null || steps.some(({ state }) => state !== 'ahead'),
   ).length
+  // Danger stands over everything that is only due.
+  const urgent = looking ? [] : concerns.filter(({ tone }) => tone === 'danger')
+  const uneasy = concerns.filter(({ tone }) => tone !== 'danger')
   const minutes = open.reduce((sum, step) => sum + minutesOf(step), limitOf('hands-test') * ammoniaTests)
   const largest = Math.max(1, ...vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL))
 
@@ -251,6 +254,7 @@ export function RoundsPage() {
           <h1>
             {weekdayText(nowMs, settings)} {partOfDay(nowMs, settings)}:{' '}
             {[
+              ...(urgent.length > 0 ? [`${plural(urgent.length, 'thing')} to act on now`] : []),
               ...(bags > 0 ? [plural(bags, 'bag waits', 'bags wait')] : []),
               ...(dueCount > 0 ? [`${plural(dueCount, 'thing')}, ${plural(dueStops, 'stop')}`] : []),
             ].join('; ') || 'nothing is due'}
@@ -263,8 +267,17 @@ export function RoundsPage() {
             stands here. <Link to={`/courses/${courseId}`}>See what is wrong with it</Link>
           </Tray>
         ))}
+        {urgent.length > 0 && (
+          <Tray $tone="danger" role="alert" aria-label="Act on this now">
+            <ul>
+              {urgent.map((concern) => (
+                <ConcernItem key={concern.id} concern={concern} />
+              ))}
+            </ul>
+          </Tray>
+        )}
         <Deliveries deliveries={deliveries} />
-        {stops.length === 0 && deliveries.length === 0 && (
+        {stops.length === 0 && urgent.length === 0 && deliveries.length === 0 && (
           <Empty
             title={plans.length === 0 ? 'No course is running' : 'All done for now'}
             action={
@@ -317,17 +330,17 @@ export function RoundsPage() {
           <JoinHint />
           <BackupHint />
           <h2>What the record is uneasy about</h2>
-          {concerns.length === 0 ? (
+          {uneasy.length === 0 ? (
             <p style={{ paddingTop: 12 }}>
               <Quiet>
                 {later
-                  ? `Nothing. ${later.checkedWords(record, active, plans, nowMs)}`
+                  ? `Nothing${urgent.length > 0 ? ' else' : ''}. ${later.checkedWords(record, active, plans, nowMs)}`
                   : 'Still looking through readings, tests and campaigns.'}
               </Quiet>
             </p>
           ) : (
             <ul>
-              {concerns.slice(0, 6).map((concern) => (
+              {uneasy.slice(0, 6).map((concern) => (
                 <ConcernItem key={concern.id} concern={concern} />
               ))}
             </ul>
@@ -530,6 +543,15 @@ function ConcernItem({ concern }: { concern: Concern }) {
         {told(concern.detail)}
       </p>
       <Row style={{ paddingTop: 2 }}>
+        {concern.change && (
+          <Button
+            look="main"
+            onPress={() => log({ kind: 'change', vesselId: concern.vesselId, ...concern.change })}
+            aria-label={`Log the change of ${Math.round(100 * concern.change.fraction)} %: ${concern.title}`}
+          >
+            Log the change
+          </Button>
+        )}
         {concern.action === 'test' && several && (
           <LinkButton to={`/tests/${concern.vesselId}`}>Enter the readings</LinkButton>
         )}
@@ -572,17 +594,24 @@ function ConcernItem({ concern }: { concern: Concern }) {
   )
 }
 
+/** What is worth knowing days before: what takes water, drug or a kit. */
+const COMING: ReadonlySet<Step['kind']> = new Set([
+  'change',
+  'hold',
+  'ramp',
+  'dose',
+  'bath',
+  'transfer',
+  'setting',
+  'test',
+])
 /** The next days in one glance. */
 function ComingUp() {
   const { record } = useRecord()
   const { plans, nowMs } = useThePlans()
   const next = plans
     .flatMap((plan) => plan.steps)
-    .filter(
-      (step) =>
-        step.state === 'ahead' &&
-        (step.kind === 'change' || step.kind === 'hold' || step.kind === 'ramp' || step.kind === 'test'),
-    )
+    .filter((step) => step.state === 'ahead' && COMING.has(step.kind))
     .sort((a, b) => a.dueMs - b.dueMs)
     .slice(0, 6)
   if (next.length === 0) return null
