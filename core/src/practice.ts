@@ -1,27 +1,17 @@
 // Seventh face of core: practice. It holds the world in one hand and the judgement in the other, and nobody of either sees it.
 export { practice as practiceTanks } from './generated/knowledge/practice.ts'
 export type { PracticeTank } from './generated/practiceTypes.ts'
+export { ARRIVAL_ID, bagId, COURSE_ID, DKH_PER_MEQ, practiceRecord, TANK_ID, type Begun } from './practice/house.ts'
+export { bagShows, dropOf, kitShows, lookAt, type Seen } from './practice/eyes.ts'
 export {
   actOf,
-  ARRIVAL_ID,
-  bagId,
-  bagShows,
-  COURSE_ID,
-  DKH_PER_MEQ,
-  dropOf,
   handOf,
-  kitShows,
-  lookAt,
-  practiceRecord,
   practiceWorld,
-  TANK_ID,
   truthNow,
   worldAt,
-  type Begun,
   type Cause,
   type Hand,
   type PracticeWorld,
-  type Seen,
   type TruthPoint,
 } from './practice/tank.ts'
 export {

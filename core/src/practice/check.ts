@@ -2,7 +2,8 @@
 import { validatePractice } from '../generated/validators.js'
 import type { PracticeTank } from '../generated/practiceTypes.ts'
 import { agentForm, ANALYTES, groupOf, protocolOf, vesselVolume } from '../index.ts'
-import { passHour, practiceRecord, practiceWorld, TANK_ID } from './tank.ts'
+import { practiceRecord, TANK_ID } from './house.ts'
+import { passHour, practiceWorld } from './tank.ts'
 
 interface AjvFault {
   readonly instancePath: string

@@ -12,7 +12,8 @@ import {
   type KeeperRecord,
 } from '../index.ts'
 import { calendarLife, exactLife, ownLife, type Outcome, type PracticeLife } from './keepers.ts'
-import type { Begun, Cause, Hand } from './tank.ts'
+import type { Begun } from './house.ts'
+import type { Cause, Hand } from './tank.ts'
 
 export interface Decision {
   readonly entryId: string

@@ -32,24 +32,17 @@ import {
 import { change, pour, SOLUTES, trulyIn, type Solute } from '../world/tank.ts'
 import { pressOf, type Scene } from './press.ts'
 import type { ContainerEntry } from './bag.ts'
+import { bagShows, kitShows } from './eyes.ts'
+import { ARRIVAL_ID, bagId, COURSE_ID, DKH_PER_MEQ, practiceRecord, TANK_ID, type Begun } from './house.ts'
 import {
   actOf,
-  ARRIVAL_ID,
   bagAct,
-  bagId,
   bagOf,
-  bagShows,
-  COURSE_ID,
-  DKH_PER_MEQ,
   handOf,
-  kitShows,
   passHour,
-  practiceRecord,
   practiceWorld,
-  TANK_ID,
   truthNow,
   worldAt,
-  type Begun,
   type Cause,
   type Hand,
   type PracticeWorld,

@@ -1,7 +1,5 @@
-// A practice tank: the record its keeper begins with, and a truth that is worked out anew from what stands on the ledger, hour by
-// hour, from the seed on. Nothing of it is kept but the ledger, what hands did, and the hour: it can be left and taken up again.
-import { boxVolume } from '../demo/demoRecord.ts'
-import type { PracticeTank } from '../generated/practiceTypes.ts'
+// The truth of a practice tank, worked out anew from what stands on the ledger, hour by hour, from the seed on. Nothing of it is
+// kept but the ledger, what hands did, and the hour: it can be left and taken up again.
 import {
   activeContent,
   activeEntries,
@@ -9,47 +7,23 @@ import {
   agentForm,
   agentForms,
   corrections,
-  defaultSettings,
   entryMs,
-  instantOf,
-  newCourseBody,
-  protocolOf,
-  recordOf,
   vesselVolume,
   type Entry,
   type KeeperRecord,
   type Protocol,
 } from '../index.ts'
-import { ammoniaPka, freeAmmoniaShare } from '../water/ammonia.ts'
+import type { PracticeTank } from '../generated/practiceTypes.ts'
 import type { WaterState } from '../acclimation/run.ts'
 import { bagAt, bagLife, type BagLife, type ContainerEntry, type PracticeBag } from './bag.ts'
-import { kitFor, readWith, type Kit, type Shown } from '../world/instruments.ts'
-import {
-  alive,
-  breed,
-  grow,
-  infect,
-  PARASITES,
-  shows,
-  workOver,
-  type Film,
-  type Infection,
-  type Pest,
-} from '../world/life.ts'
-import { chanceFrom, type Chance } from '../world/random.ts'
+import { kitFor, type Kit } from '../world/instruments.ts'
+import { alive, breed, grow, infect, workOver, type Film, type Infection, type Pest } from '../world/life.ts'
 import { rateOf } from '../world/rates.ts'
-import { bottleOf, documentOf } from './house.ts'
 import { change, hour, MIXES, pour, SOLUTES, tankOf, trulyIn, type Solute, type Tank } from '../world/tank.ts'
+import { roll, hash } from './luck.ts'
+import { DKH_PER_MEQ, TANK_ID, TUB_ID, COURSE_ID, ROOM_C, bagId, type Begun } from './house.ts'
 
 const HOUR = 3_600_000
-/** One meq/L of alkalinity in dKH. */
-export const DKH_PER_MEQ = 2.804
-/** The vessel of a practice house, and the tub beside it. */
-export const TANK_ID = 'practice'
-export const TUB_ID = 'practice-tub'
-export const COURSE_ID = 'practice-course'
-/** What came with the carrier. */
-export const ARRIVAL_ID = 'practice-arrival'
 const MINUTE = 60_000
 
 /** What hands do that no entry does by itself. */
@@ -58,12 +32,6 @@ export interface Hand {
   /** Works over every piece; turns the heater to a value; opens or shuts the light; puts air in. */
   readonly does: 'round' | 'heater' | 'light' | 'air'
   readonly value?: number
-}
-export interface Begun {
-  readonly definition: PracticeTank
-  readonly seed: number
-  readonly startMs: number
-  readonly zone: string
 }
 export interface Animal {
   readonly id: string
@@ -121,170 +89,6 @@ export interface PracticeWorld {
   light: number
   airOffUntil: number
   readonly trace: TruthPoint[]
-}
-
-/** Warmth of a room that nothing is said of, °C. */
-const ROOM_C = 22
-export const bagId = (place: number): string => `bag-${place + 1}`
-
-/** A chance of one hour and one purpose: what a keeper does elsewhere does not change it. */
-const roll = ({ seed }: Pick<Begun, 'seed'>, purpose: number, h: number): Chance =>
-  chanceFrom(
-    (Math.imul(seed + 1, 0x9e3779b1) ^ Math.imul(purpose + 7, 0x85ebca6b) ^ Math.imul(h + 3, 0xc2b2ae35)) >>> 0,
-  )
-
-const volumeOf = ({ boxCm: [length, width, height], sandCm = 0, rockKg = 0 }: PracticeTank) =>
-  boxVolume(length!, width!, height!, Math.max(4, Math.min(12, height! / 6)), 3, {
-    ...(sandCm > 0 ? { substrateDepthCm: { value: sandCm, sd: 0.5 } } : {}),
-    ...(rockKg > 0 ? { rockMassKg: { value: rockKg, sd: rockKg / 10 } } : {}),
-  })
-
-/**
- * The record that a practice begins with: a vessel, its animals, bottles and kits, and the course where there is one.
- * @throws Error with a sentence where the tank cannot be: an unknown form, protocol or group
- */
-export function practiceRecord({ definition, startMs, zone }: Begun): KeeperRecord {
-  const before = startMs - 24 * HOUR
-  const vessel = (id: string, name: string, order: number) =>
-    documentOf(
-      'vessel',
-      id,
-      {
-        name,
-        purpose: definition.display === true && id === TANK_ID ? 'display' : 'quarantine',
-        water: definition.water,
-        nominalL: Math.round((definition.boxCm[0]! * definition.boxCm[1]! * definition.boxCm[2]!) / 1000),
-        sortOrder: order,
-        volume: volumeOf(definition),
-        bindingMedia: (definition.rockKg ?? 0) > 0 ? 'rock' : (definition.sandCm ?? 0) > 0 ? 'sand' : 'none',
-        volumeConfirmedAt: instantOf(before),
-        startedAt: instantOf(startMs - 400 * 24 * HOUR),
-      },
-      before,
-    )
-  const bags = definition.bags ?? []
-  const arrival =
-    bags.length === 0
-      ? []
-      : [
-          documentOf(
-            'arrival',
-            ARRIVAL_ID,
-            {
-              name: 'Practice delivery',
-              receivedAt: instantOf(startMs),
-              roomTempC: definition.truth.roomC ?? ROOM_C,
-              dripLine: true,
-              binder: true,
-              containers: bags.map(({ name, group, count, massG, hours }, i) => ({
-                id: bagId(i),
-                label: `Bag ${i + 1}`,
-                group,
-                commonName: name,
-                count,
-                vesselId: TANK_ID,
-                packedAt: instantOf(startMs - hours * HOUR),
-                ...(massG === undefined ? {} : { massG }),
-              })),
-            },
-            startMs,
-          ),
-        ]
-  const residents = definition.animals.map(({ name, group, count = 1 }, i) =>
-    documentOf(
-      'resident',
-      `animal-${i + 1}`,
-      { name, commonName: name, group, count, vesselId: TANK_ID, arrivedAt: instantOf(startMs - 48 * HOUR) },
-      before,
-    ),
-  )
-  const { course } = definition
-  const protocol = course ? protocolOf(course.protocol) : undefined
-  if (course && !protocol) throw new Error(`There is no protocol “${course.protocol}”.`)
-  const readable = [
-    ...new Set([
-      ...definition.kits,
-      ...(protocol?.instrumentRoles.map(({ analyte }) => analyte as string) ?? []),
-      // What every house has: a course asks for a baseline before it begins.
-      'temperature',
-      'ph',
-      ...(definition.water === 'marine' ? ['salinity', 'alkalinity'] : []),
-    ]),
-  ]
-  const instruments = readable.map((analyte) => {
-    const kit = kitFor(analyte, chanceFrom(1), false)
-    return documentOf(
-      'instrument',
-      `kit-${analyte}`,
-      {
-        name: `Kit for ${analyte.replaceAll('-', ' ')}`,
-        analyte,
-        method: analyte === 'temperature' ? 'thermometer' : 'other',
-        step: kit.step,
-        relativeError: kit.relative,
-        // A kit that is off is one that nobody held against a standard.
-        ...(definition.truth.kits?.[analyte] === undefined ? { checkedAt: instantOf(before) } : {}),
-        ...(analyte === 'copper'
-          ? { readsForms: agentForms.filter(({ agent }) => agent === 'copper').map(({ id }) => id) }
-          : {}),
-      },
-      before,
-    )
-  })
-  const forms = [
-    ...new Set([
-      ...definition.bottles.map(({ form }) => form),
-      ...(protocol?.productRoles.map(({ forms: [first] }) => first!) ?? []),
-    ]),
-  ]
-  const needsTub = (protocol?.vesselRoles ?? []).length > 0
-  const documents = [
-    vessel(TANK_ID, definition.display === true ? 'Practice display' : 'Practice tank', 0),
-    ...(needsTub ? [vessel(TUB_ID, 'Practice tub', 1)] : []),
-    ...forms.map((form) => bottleOf(form, before)),
-    ...instruments,
-    ...residents,
-    ...arrival,
-    ...(protocol
-      ? [
-          documentOf(
-            'course',
-            COURSE_ID,
-            newCourseBody({
-              protocol,
-              vesselId: TANK_ID,
-              startMs,
-              zone,
-              residents: residents.map(({ id }) => id),
-              dailyHour: 19,
-              ...(course?.variant === undefined ? {} : { variantId: course.variant }),
-              parameters: Object.fromEntries(
-                (protocol.parameters ?? []).flatMap(({ id, min, default: usual }) =>
-                  usual === undefined ? [[id, min]] : [],
-                ),
-              ),
-              products: Object.fromEntries(
-                protocol.productRoles.map(({ id, forms: [first] }) => [id, `bottle-${first}`]),
-              ),
-              instruments: Object.fromEntries(
-                protocol.instrumentRoles.map(({ id, analyte }) => [id, `kit-${analyte}`]),
-              ),
-              vessels: Object.fromEntries((protocol.vesselRoles ?? []).map(({ id }) => [id, TUB_ID])),
-            }),
-            startMs,
-          ),
-        ]
-      : []),
-  ]
-  const settings = {
-    ...defaultSettings(zone),
-    safetyReadAt: instantOf(before),
-    law: {
-      country: 'Practice',
-      answers: Object.fromEntries(agentForms.map(({ agent }) => [agent, 'lawful' as const])),
-    },
-  }
-  return recordOf(settings, documents, [])
 }
 
 /** The truth of a tank at its beginning. */
@@ -372,16 +176,14 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
   world.trace.push(truthNow(world))
   return world
 }
-const hash = (text: string): number =>
-  [...text].reduce((sum, letter) => (Math.imul(sum, 31) + letter.charCodeAt(0)) | 0, 7)
-
 /** Each form of copper has its own ceiling, mg/L. */
 function copperCeiling({ tank, begun }: PracticeWorld): number {
   const own =
     tank.forms.get('copper') ?? begun.definition.bottles.find(({ form }) => agentForm(form)?.agent === 'copper')?.form
   return agentForm(own ?? '')?.hardMax ?? 2.8
 }
-const overCopper = (world: PracticeWorld): boolean => (world.tank.drugs.get('copper') ?? 0) > copperCeiling(world)
+export const overCopper = (world: PracticeWorld): boolean =>
+  (world.tank.drugs.get('copper') ?? 0) > copperCeiling(world)
 
 /** What animals of a practice tank die of. */
 export type Cause = 'ammonia' | 'air' | 'heat' | 'parasites' | 'copper' | 'alkalinity' | 'pests' | 'journey'
@@ -529,7 +331,7 @@ export function passHour(world: PracticeWorld): void {
   }
   if (h % 3 === 0) world.trace.push(truthNow(world))
 }
-const filmOf = (film: Film | null): number =>
+export const filmOf = (film: Film | null): number =>
   film ? film.diatoms + film.dinoflagellates + film.cyanobacteria + film.greens : 0
 /** The growths that harm: what a campaign is about. */
 const harmful = (film: Film | null): number => (film ? film.dinoflagellates + film.cyanobacteria : 0)
@@ -653,139 +455,4 @@ export function worldAt(
   world.nowMs = nowMs
   for (const animal of world.animals) if (animal.bag !== null) inBag(world, animal, animal.bag, nowMs)
   return world
-}
-
-/** What a kit shows now; the same press again in the same hour shows the same. */
-export function kitShows(world: PracticeWorld, analyte: string, nth: number): Shown {
-  const kit = world.kits.get(analyte) ?? kitFor(analyte, chanceFrom(1), false)
-  const truth = analyte === 'alkalinity' ? trulyIn(world.tank, analyte) : trulyIn(world.tank, analyte)
-  return readWith(kit, truth, roll(world.begun, 1000 + hash(analyte) + nth, world.hours))
-}
-
-export interface Seen {
-  readonly animalId?: string
-  readonly words: string
-  /** A sign that it is, to be written down. */
-  readonly sign?: string
-}
-/** What a look shows now: one of each animal, of what crawls and of what grows. */
-export function lookAt(world: PracticeWorld): Seen[] {
-  const { infection, pest, film, tank, begun, hours } = world
-  const chance = roll(begun, 9, hours)
-  const seen: Seen[] = []
-  for (const animal of world.animals) {
-    if (animal.bag !== null) {
-      seen.push({ words: `Bag ${animal.bag + 1}, ${animal.name}: ${bagWords(world, animal, animal.bag)}` })
-      continue
-    }
-    if (animal.living < animal.begun)
-      seen.push({
-        animalId: animal.residentId,
-        words:
-          animal.begun === 1 ? `${animal.name} is dead.` : `${animal.name}: ${animal.living} of ${animal.begun} live.`,
-      })
-    if (animal.living === 0) continue
-    const load = infection?.onFish.get(animal.id) ?? 0
-    if (animal.kind === 'fish' && load > 60 && chance.happens(0.5)) {
-      seen.push({
-        animalId: animal.residentId,
-        words: `${animal.name} hides and does not come out.`,
-        sign: 'hides-more',
-      })
-      continue
-    }
-    if (infection && animal.kind === 'fish' && shows(infection, animal.id, chance))
-      seen.push({
-        animalId: animal.residentId,
-        words: `${animal.name}: ${SIGN_WORDS[infection.id]}.`,
-        sign: PARASITES[infection.id].sign,
-      })
-    else if (
-      overCopper(world) ||
-      trulyIn(tank, 'ammonia-free') > 0.06 ||
-      tank.oxygenMgL < 4.5 ||
-      (infection?.id === 'velvet' && load > 40)
-    )
-      seen.push({ animalId: animal.residentId, words: `${animal.name} breathes fast.`, sign: 'breath-fast' })
-    else if (animal.living === animal.begun)
-      seen.push({ animalId: animal.residentId, words: `${animal.name}: nothing to see.` })
-  }
-  if (pest) {
-    const found = chance.of(pest.adults + pest.young, rateOf('pest-seen'))
-    seen.push({
-      words:
-        found === 0
-          ? `No ${begun.definition.truth.pest!.what} in sight. Most hide.`
-          : `${found} ${begun.definition.truth.pest!.what} in sight.`,
-    })
-  }
-  if (film) {
-    const cover = Math.max(0, Math.min(100, Math.round((100 * filmOf(film) + chance.normal(0, 3)) / 5) * 5))
-    seen.push({ words: `Film on about ${cover} % of sand and rock.` })
-  }
-  return seen
-}
-/** What is seen of a bag through its wall, or in its tub. */
-function bagWords(world: PracticeWorld, animal: Animal, place: number): string {
-  const life = bagOf(world, place)
-  const free = life.series.freeMgN[bagAt(life, (world.nowMs - world.begun.startMs) / MINUTE)] ?? 0
-  const state =
-    animal.living === 0
-      ? 'dead'
-      : free > 2 * rateOf('ammonia-at')
-        ? 'gasps at the surface, gills wide'
-        : free > rateOf('ammonia-at')
-          ? 'breathes fast'
-          : 'pale, upright, breathes calmly'
-  return `${animal.living < animal.begun ? `${animal.living} of ${animal.begun} live; ` : ''}${state}.`
-}
-/** What a set of kits shows of a bag's water now, as a keeper would write it down; the same press shows the same. */
-export function bagShows(
-  world: PracticeWorld,
-  place: number,
-): Readonly<Record<'tempC' | 'salinityPsu' | 'phNbs' | 'tanMgN', number>> {
-  const life = bagOf(world, place)
-  const min = (world.nowMs - world.begun.startMs) / MINUTE
-  const at = bagAt(life, min)
-  const { series } = life
-  const share = freeAmmoniaShare(ammoniaPka(series.tempC[at]!, series.salinityPsu[at]!), series.phNbs[at]!)
-  const chance = roll(world.begun, 51 + place, Math.floor(min))
-  const read = (analyte: string, truth: number) =>
-    readWith(world.kits.get(analyte) ?? kitFor(analyte, chanceFrom(1), false), truth, chance).value
-  return {
-    tempC: read('temperature', series.tempC[at]!),
-    salinityPsu: read('salinity', series.salinityPsu[at]!),
-    phNbs: read('ph', series.phNbs[at]!),
-    tanMgN: read('ammonia-total', series.freeMgN[at]! / share),
-  }
-}
-const SIGN_WORDS: Readonly<Record<Infection['id'], string>> = {
-  'white-spot': 'white grains like salt',
-  velvet: 'a dust as of gold in slanting light',
-  flukes: 'it rubs on the rock',
-  brooklynella: 'a sheet of slime',
-}
-/** What a drop under the microscope shows: shares of what grows, counted on a hundred cells. */
-export function dropOf(
-  world: PracticeWorld,
-): { readonly words: string; readonly counts: Readonly<Record<string, number>> } | null {
-  if (!world.film) return null
-  const chance = roll(world.begun, 10, world.hours)
-  const all = filmOf(world.film)
-  if (all < 0.01) return { words: 'Next to nothing in the drop.', counts: {} }
-  let left = 100
-  const counts: Record<string, number> = {}
-  for (const [name, cover] of Object.entries(world.film) as [string, number][]) {
-    const n = Math.min(left, chance.of(100, cover / all))
-    counts[name] = n
-    left -= n
-  }
-  return {
-    counts,
-    words: `Of a hundred cells: ${Object.entries(counts)
-      .filter(([, n]) => n > 0)
-      .sort((a, b) => b[1] - a[1])
-      .map(([name, n]) => `${n} ${name}`)
-      .join(', ')}.`,
-  }
 }

@@ -1,0 +1,146 @@
+// What is seen of a practice tank: by a look, by a kit, through a microscope; never the truth itself.
+import { ammoniaPka, freeAmmoniaShare } from '../water/ammonia.ts'
+import { bagAt } from './bag.ts'
+import { kitFor, readWith, type Shown } from '../world/instruments.ts'
+import { PARASITES, shows, type Infection } from '../world/life.ts'
+import { chanceFrom } from '../world/random.ts'
+import { rateOf } from '../world/rates.ts'
+import { trulyIn } from '../world/tank.ts'
+import { roll, hash } from './luck.ts'
+import { bagOf, filmOf, overCopper, type Animal, type PracticeWorld } from './tank.ts'
+
+const MINUTE = 60_000
+
+/** What a kit shows now; the same press again in the same hour shows the same. */
+export function kitShows(world: PracticeWorld, analyte: string, nth: number): Shown {
+  const kit = world.kits.get(analyte) ?? kitFor(analyte, chanceFrom(1), false)
+  return readWith(kit, trulyIn(world.tank, analyte), roll(world.begun, 1000 + hash(analyte) + nth, world.hours))
+}
+
+export interface Seen {
+  readonly animalId?: string
+  readonly words: string
+  /** A sign that it is, to be written down. */
+  readonly sign?: string
+}
+/** What a look shows now: one of each animal, of what crawls and of what grows. */
+export function lookAt(world: PracticeWorld): Seen[] {
+  const { infection, pest, film, tank, begun, hours } = world
+  const chance = roll(begun, 9, hours)
+  const seen: Seen[] = []
+  for (const animal of world.animals) {
+    if (animal.bag !== null) {
+      seen.push({ words: `Bag ${animal.bag + 1}, ${animal.name}: ${bagWords(world, animal, animal.bag)}` })
+      continue
+    }
+    if (animal.living < animal.begun)
+      seen.push({
+        animalId: animal.residentId,
+        words:
+          animal.begun === 1 ? `${animal.name} is dead.` : `${animal.name}: ${animal.living} of ${animal.begun} live.`,
+      })
+    if (animal.living === 0) continue
+    const load = infection?.onFish.get(animal.id) ?? 0
+    if (animal.kind === 'fish' && load > 60 && chance.happens(0.5)) {
+      seen.push({
+        animalId: animal.residentId,
+        words: `${animal.name} hides and does not come out.`,
+        sign: 'hides-more',
+      })
+      continue
+    }
+    if (infection && animal.kind === 'fish' && shows(infection, animal.id, chance))
+      seen.push({
+        animalId: animal.residentId,
+        words: `${animal.name}: ${SIGN_WORDS[infection.id]}.`,
+        sign: PARASITES[infection.id].sign,
+      })
+    else if (
+      overCopper(world) ||
+      trulyIn(tank, 'ammonia-free') > 0.06 ||
+      tank.oxygenMgL < 4.5 ||
+      (infection?.id === 'velvet' && load > 40)
+    )
+      seen.push({ animalId: animal.residentId, words: `${animal.name} breathes fast.`, sign: 'breath-fast' })
+    else if (animal.living === animal.begun)
+      seen.push({ animalId: animal.residentId, words: `${animal.name}: nothing to see.` })
+  }
+  if (pest) {
+    const found = chance.of(pest.adults + pest.young, rateOf('pest-seen'))
+    seen.push({
+      words:
+        found === 0
+          ? `No ${begun.definition.truth.pest!.what} in sight. Most hide.`
+          : `${found} ${begun.definition.truth.pest!.what} in sight.`,
+    })
+  }
+  if (film) {
+    const cover = Math.max(0, Math.min(100, Math.round((100 * filmOf(film) + chance.normal(0, 3)) / 5) * 5))
+    seen.push({ words: `Film on about ${cover} % of sand and rock.` })
+  }
+  return seen
+}
+/** What is seen of a bag through its wall, or in its tub. */
+function bagWords(world: PracticeWorld, animal: Animal, place: number): string {
+  const life = bagOf(world, place)
+  const free = life.series.freeMgN[bagAt(life, (world.nowMs - world.begun.startMs) / MINUTE)] ?? 0
+  const state =
+    animal.living === 0
+      ? 'dead'
+      : free > 2 * rateOf('ammonia-at')
+        ? 'gasps at the surface, gills wide'
+        : free > rateOf('ammonia-at')
+          ? 'breathes fast'
+          : 'pale, upright, breathes calmly'
+  return `${animal.living < animal.begun ? `${animal.living} of ${animal.begun} live; ` : ''}${state}.`
+}
+/** What a set of kits shows of a bag's water now, as a keeper would write it down; the same press shows the same. */
+export function bagShows(
+  world: PracticeWorld,
+  place: number,
+): Readonly<Record<'tempC' | 'salinityPsu' | 'phNbs' | 'tanMgN', number>> {
+  const life = bagOf(world, place)
+  const min = (world.nowMs - world.begun.startMs) / MINUTE
+  const at = bagAt(life, min)
+  const { series } = life
+  const share = freeAmmoniaShare(ammoniaPka(series.tempC[at]!, series.salinityPsu[at]!), series.phNbs[at]!)
+  const chance = roll(world.begun, 51 + place, Math.floor(min))
+  const read = (analyte: string, truth: number) =>
+    readWith(world.kits.get(analyte) ?? kitFor(analyte, chanceFrom(1), false), truth, chance).value
+  return {
+    tempC: read('temperature', series.tempC[at]!),
+    salinityPsu: read('salinity', series.salinityPsu[at]!),
+    phNbs: read('ph', series.phNbs[at]!),
+    tanMgN: read('ammonia-total', series.freeMgN[at]! / share),
+  }
+}
+const SIGN_WORDS: Readonly<Record<Infection['id'], string>> = {
+  'white-spot': 'white grains like salt',
+  velvet: 'a dust as of gold in slanting light',
+  flukes: 'it rubs on the rock',
+  brooklynella: 'a sheet of slime',
+}
+/** What a drop under the microscope shows: shares of what grows, counted on a hundred cells. */
+export function dropOf(
+  world: PracticeWorld,
+): { readonly words: string; readonly counts: Readonly<Record<string, number>> } | null {
+  if (!world.film) return null
+  const chance = roll(world.begun, 10, world.hours)
+  const all = filmOf(world.film)
+  if (all < 0.01) return { words: 'Next to nothing in the drop.', counts: {} }
+  let left = 100
+  const counts: Record<string, number> = {}
+  for (const [name, cover] of Object.entries(world.film) as [string, number][]) {
+    const n = Math.min(left, chance.of(100, cover / all))
+    counts[name] = n
+    left -= n
+  }
+  return {
+    counts,
+    words: `Of a hundred cells: ${Object.entries(counts)
+      .filter(([, n]) => n > 0)
+      .sort((a, b) => b[1] - a[1])
+      .map(([name, n]) => `${n} ${name}`)
+      .join(', ')}.`,
+  }
+}
