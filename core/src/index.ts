@@ -297,6 +297,7 @@ export { defaultSettings } from './record/settings.ts'
 export { concernsOf, type Concern } from './protocols/concerns.ts'
 export {
   ammoniaAct,
+  madeUpOf,
   changedEnough,
   ammoniaConcerns,
   ammoniaWatchOf,

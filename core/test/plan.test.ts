@@ -318,7 +318,7 @@ describe('a course from its first minute', () => {
     expect(step.title).toMatch(/1.25 mg\/L, step 2 of 4/)
   })
   test('a reading short of the level asks for the same level again, not for the next', () => {
-    const fed = withEntries(confirmed(0.5), entry(NOW + 20 * HOUR, { kind: 'meal', took: 'took' }))
+    const fed = withEntries(confirmed(0.6), entry(NOW + 20 * HOUR, { kind: 'meal', took: 'took' }))
     const { copper } = look(fed, NOW + 25 * HOUR)
     expect(copper.progress.ramp!.confirmed).toBe(0)
     expect(copper.steps.find(({ kind, dose }) => kind === 'ramp' && dose !== undefined)!.title).toMatch(

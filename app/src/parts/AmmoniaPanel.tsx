@@ -1,6 +1,7 @@
 // Ammonia of one vessel: what counts, by which instruments, what to do about it, and why it is watched.
 import {
   ammoniaAct,
+  madeUpOf,
   changedEnough,
   ammoniaOf,
   ammoniaWatchOf,
@@ -80,7 +81,7 @@ export function useAmmonia(vesselId: string): {
 
 /** Nothing where no ammonia was read within a week and nothing asks for it. */
 export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
-  const { record } = useRecord()
+  const { record, active } = useRecord()
   const { nowMs } = useThePlans()
   const { pathname } = useLocation()
   const log = useLog()
@@ -113,6 +114,18 @@ export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
               <li key={one}>{one}</li>
             ))}
           </ol>
+        )}
+        {act?.fraction !== undefined && (
+          <Row>
+            <Button
+              look="main"
+              onPress={() =>
+                log({ kind: 'change', vesselId, fraction: act.fraction!, ...madeUpOf(record, active, vesselId, nowMs) })
+              }
+            >
+              Log the change
+            </Button>
+          </Row>
         )}
         <Two>
           {comparison && <Compared comparison={comparison} />}

@@ -14,6 +14,7 @@ import {
   DOSE_SD_SHARE,
   INSTRUMENT_BIAS_SD,
   lossPrior,
+  volumePrior,
   UNLOGGED_SD_PER_DAY,
   VOLUME_SLIP_SD,
   type LevelModel,
@@ -178,10 +179,7 @@ export function levelModelOf(
     originMs: fromMs,
     instrumentIds,
     model: {
-      volume: {
-        median: volume.litres,
-        sdLn: Math.hypot(Math.max(0.03, volume.sdLitres / volume.litres), VOLUME_SLIP_SD),
-      },
+      volume: volumePrior(volume.litres, Math.hypot(Math.max(0.03, volume.sdLitres / volume.litres), VOLUME_SLIP_SD)),
       loss: lossPrior(
         rateOfHalfLife(form.halfLifeDays.high * 24),
         rateOfHalfLife(form.halfLifeDays.low * 24),

@@ -49,14 +49,14 @@ export interface MediaInterval {
   readonly sdShare: number
 }
 
+/** A prior, and with a small chance quite another one: what was published, measured or read from a label may be wrong altogether. */
+export type Tailed = LogPrior & { readonly tail?: LogPrior & { readonly share: number } }
+
 export interface LevelModel {
-  /** Effective volume, L. */
-  readonly volume: LogPrior
+  /** Effective volume, L: what a dose is thinned in. */
+  readonly volume: Tailed
   /** Loss rate, 1/h. sdLn 0 fixes it. */
-  readonly loss: LogPrior & {
-    /** A vessel may lose it faster than is published: with this chance, around this rate. */
-    readonly faster?: LogPrior & { readonly share: number }
-  }
+  readonly loss: Tailed
   /** Share bound by binding media in the vessel, mean and sd; absent means none. */
   readonly binding?: { readonly mean: number; readonly sd: number }
   readonly initial: { readonly mgPerL: number; readonly sdMgPerL: number }
@@ -90,6 +90,17 @@ export function logPriorFromRange(low: number, high: number): LogPrior {
   return { median: Math.sqrt(low * high), sdLn: Math.log(high / low) / 4 }
 }
 /**
+ * A volume with its doubt, and the chance that a dose does something quite different from what was reckoned: a bottle whose
+ * strength was read wrong, a tank that was measured wrong by a half. Readings that agree with each other then count.
+ */
+export function volumePrior(litres: number, sdLn: number): LevelModel['volume'] {
+  return {
+    median: litres,
+    sdLn,
+    tail: { share: limitOf('dose-wrong-share'), median: litres, sdLn: limitOf('dose-wrong-spread') },
+  }
+}
+/**
  * A loss as it is published, and, where sand or rock takes the agent up, the chance that this vessel's is faster. Few readings
  * leave the published range as it is; several that sink together are believed. A bare vessel keeps to what is published: given
  * the same freedom, a volume that was measured wrong was taken for a loss, and holds were called done too early (decision 0037).
@@ -99,7 +110,7 @@ export function lossPrior(low: number, high: number, media: boolean): LevelModel
   if (!media) return published
   return {
     ...published,
-    faster: {
+    tail: {
       share: limitOf('loss-faster-media'),
       median: published.median * limitOf('loss-faster-times'),
       sdLn: limitOf('loss-faster-spread'),

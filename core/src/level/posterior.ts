@@ -6,7 +6,7 @@
 // so dose errors, change errors and biases are integrated exactly instead of gridded. Heavy tails and "< x"
 // readings enter each update by matching moments. See docs/decisions/0003-level-posterior.md.
 import { normalCdf, normalPdf } from './normal.ts'
-import type { LevelModel } from './model.ts'
+import type { LevelModel, Tailed } from './model.ts'
 
 export interface PosteriorOptions {
   /** Ascending hours at which to report. */
@@ -149,7 +149,7 @@ interface Axis {
 }
 /** Log density of a log-normal prior, up to a constant that all its nodes share. */
 const lnPrior = (ln: number, median: number, sdLn: number): number => -(((ln - log(median)) / sdLn) ** 2) / 2
-const axisOf = ({ median, sdLn, faster }: LevelModel['loss'], low: number, high: number, size: number): Axis => {
+const axisOf = ({ median, sdLn, tail }: Tailed, low: number, high: number, size: number): Axis => {
   if (sdLn === 0) return { values: Float64Array.of(median), logPrior: Float64Array.of(0) }
   const values = new Float64Array(size)
   const logPrior = new Float64Array(size)
@@ -157,10 +157,10 @@ const axisOf = ({ median, sdLn, faster }: LevelModel['loss'], low: number, high:
     const ln = low + ((high - low) * i) / (size - 1)
     values[i] = exp(ln)
     const usual = lnPrior(ln, median, sdLn)
-    logPrior[i] = faster
+    logPrior[i] = tail
       ? log(
-          (1 - faster.share) * exp(usual) +
-            ((faster.share * sdLn) / faster.sdLn) * exp(lnPrior(ln, faster.median, faster.sdLn)) +
+          (1 - tail.share) * exp(usual) +
+            ((tail.share * sdLn) / tail.sdLn) * exp(lnPrior(ln, tail.median, tail.sdLn)) +
             1e-300,
         )
       : usual
@@ -477,6 +477,24 @@ function summarise(pass: GridPass, weights: Float64Array) {
 }
 
 const COARSE = 15
+/** Nodes of the first pass where a prior has a second half far off. */
+const COARSE_TAILED = 31
+/** Where nothing was read nothing speaks for the second half of a prior: what was measured and published stands. */
+const untailed = (model: LevelModel): LevelModel => ({
+  ...model,
+  volume: { median: model.volume.median, sdLn: model.volume.sdLn },
+  loss: { median: model.loss.median, sdLn: model.loss.sdLn },
+})
+/** So far a prior reaches, on its logarithm: five of its own sds, and two and a half of what else it may be. */
+const reachOf = ({ median, sdLn, tail }: Tailed): readonly [number, number] => {
+  const own = log(median)
+  const wide = sdLn > 0 && tail ? 2.5 * tail.sdLn : 0
+  const other = tail ? log(tail.median) : own
+  return [
+    min(own - 5 * sdLn, wide > 0 ? other - wide : Infinity),
+    max(own + 5 * sdLn, wide > 0 ? other + wide : -Infinity),
+  ]
+}
 /** Nodes lighter than this share of the heaviest are dropped: together under 1e-4 of the mass. */
 const LIGHTEST = 1e-4
 const BINS = 1024
@@ -485,7 +503,8 @@ const BINS = 1024
  * Level posterior at the given times, smoothed over the whole record. Deterministic.
  * @throws RangeError when times are not ascending or the volume prior is not positive.
  */
-export function levelPosterior(model: LevelModel, options: PosteriorOptions): LevelPosterior {
+export function levelPosterior(given: LevelModel, options: PosteriorOptions): LevelPosterior {
+  const model = given.readings.length > 0 ? given : untailed(given)
   const { timesH } = options
   for (let i = 1; i < timesH.length; i++) {
     if (timesH[i]! < timesH[i - 1]!) throw new RangeError('levelPosterior: timesH must be ascending')
@@ -495,25 +514,18 @@ export function levelPosterior(model: LevelModel, options: PosteriorOptions): Le
   const steps = timeline(model)
   const filter = new NodeFilter(model, steps)
 
-  const lnV = log(model.volume.median)
-  const lnK = log(model.loss.median)
-  let box: Box = {
-    v0: lnV - 5 * model.volume.sdLn,
-    v1: lnV + 5 * model.volume.sdLn,
-    k0: lnK - 5 * model.loss.sdLn,
-    k1: Math.max(
-      lnK + 5 * model.loss.sdLn,
-      model.loss.faster ? log(model.loss.faster.median) + 2.5 * model.loss.faster.sdLn : -Infinity,
-    ),
-  }
+  const [v0, v1] = reachOf(model.volume)
+  const [k0, k1] = reachOf(model.loss)
+  let box: Box = { v0, v1, k0, k1 }
   let pass: GridPass
   let weights: Float64Array
   let summary: ReturnType<typeof summarise>
-  if (model.readings.length > 0 && size > COARSE) {
-    const coarse = runGrid(model, steps, filter, box, COARSE)
+  const first = model.volume.tail || model.loss.tail ? COARSE_TAILED : COARSE
+  if (model.readings.length > 0 && (size > COARSE || model.volume.tail)) {
+    const coarse = runGrid(model, steps, filter, box, first)
     summary = summarise(coarse, normalise(coarse.log))
-    const cellV = (box.v1 - box.v0) / (COARSE - 1)
-    const cellK = (box.k1 - box.k0) / (COARSE - 1)
+    const cellV = (box.v1 - box.v0) / (first - 1)
+    const cellK = (box.k1 - box.k0) / (first - 1)
     const reachV = 4.6 * hypot(summary.vSd, cellV * 0.3)
     const reachK = 4.6 * hypot(summary.kSd, cellK * 0.3)
     box = { v0: summary.v - reachV, v1: summary.v + reachV, k0: summary.k - reachK, k1: summary.k + reachK }

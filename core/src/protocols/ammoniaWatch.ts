@@ -312,7 +312,7 @@ export function changedEnough(
 }
 
 /** What is held in a vessel, and at what it was last read: new water goes in at the same. Null where nothing is held. */
-function madeUpOf(
+export function madeUpOf(
   record: KeeperRecord,
   active: ActiveLedger,
   vesselId: string,

@@ -1,8 +1,10 @@
 // The dose that a level's estimate wishes, as a step carries it, and the doses a role was given.
 import { roundToStep } from '../dosing/dose.ts'
 import { activeContent } from '../dosing/strength.ts'
+import { limitOf } from '../knowledge/limits.ts'
 import type { RuleOf } from '../knowledge/protocols.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
+import { vesselVolume } from '../level/fromRecord.ts'
 import { isInside, mostInside } from '../safety/limits.ts'
 import { entryMs } from '../time/time.ts'
 import { entriesBetween, isDoseOf, type CourseContext } from './courseContext.ts'
@@ -106,4 +108,23 @@ export function doseOf(
       source: 'Mass balance; chance constraint where a level is held',
     },
   }
+}
+
+/** A reading that is believed less than this fits nothing else. */
+const DOUBTED = 0.5
+/** From so far apart, on its logarithm, readings speak for quite another water or bottle than was reckoned. */
+const APART_LN = Math.log(limitOf('dose-apart'))
+/**
+ * Why no dose may follow yet: the newest reading is far from all that was reckoned, and no second one agrees with it. It is
+ * never left aside: it may be the bottle or the volume that is wrong, and the next dose would be as wrong. Null where all fits.
+ */
+export function unconfirmed({ context, estimate }: Pick<Builder, 'context' | 'estimate'>): string | null {
+  const last = estimate?.readings.at(-1)
+  if (!estimate || !last) return null
+  const vessel = context.record.vessels.get(context.course.body.vesselId)
+  const litres = vessel ? vesselVolume(vessel)?.litres : undefined
+  const agreeing = estimate.readings.filter(({ trust }) => trust >= DOUBTED).length
+  const apart = litres !== undefined && Math.abs(Math.log(estimate.volume.meanL / litres)) > APART_LN
+  if (last.trust >= DOUBTED && (!apart || agreeing > 1)) return null
+  return 'The last reading is far from what was poured: test again, and read the label of the bottle once more. Nothing goes in until a second reading agrees.'
 }

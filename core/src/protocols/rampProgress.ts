@@ -1,7 +1,9 @@
 // How far a ramp has come, from its doses and readings.
+import { limitOf } from '../knowledge/limits.ts'
 import type { RuleOf } from '../knowledge/protocols.ts'
 import type { ReadingEntry } from '../record/types.ts'
 import { entryMs } from '../time/time.ts'
+import { MS_PER_HOUR } from '../units/quantity.ts'
 import { entriesBetween, isDoseOf, type CourseContext } from './courseContext.ts'
 
 export interface RampProgress {
@@ -28,6 +30,11 @@ function reaches(reading: ReadingEntry, level: number, context: CourseContext): 
   return reading.bound !== 'below' && reading.value >= level - Math.hypot(step / 2, relative * level)
 }
 
+/** So many times apart two readings of one water speak against each other. */
+const APART = limitOf('dose-apart')
+/** No drug of a ramp falls by so much in a day. */
+const SOON_MS = 24 * MS_PER_HOUR
+
 /** How far a ramp has come: each level needs a dose and then a reading that reaches it. */
 export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, sinceMs: number): RampProgress {
   const levels = rampLevelsOf(context, rule.role)
@@ -38,15 +45,31 @@ export function rampProgress(context: CourseContext, rule: RuleOf<'ramp'>, since
   let dosedSinceConfirm = false
   // By the order of the entries: a dose poured in the minute of a reading is not yet read.
   let awaitingReading = false
+  // Levels confirmed before the last dose, and the highest reading since it.
+  let before = 0
+  let highest: { readonly value: number; readonly ms: number } | null = null
   for (const entry of entriesBetween(context, sinceMs, Infinity)) {
     const ms = entryMs(entry)
     if (isDoseOf(context, entry, rule.role)) {
       lastDoseMs = ms
+      before = confirmedAtMs.length
+      highest = null
       dosedSinceConfirm = true
       awaitingReading = true
     } else if (entry.kind === 'reading' && entry.analyte === analyte) {
       lastReadingMs = ms
       awaitingReading = false
+      // A later reading that is far under the one before it takes back what that one confirmed: it was a slip.
+      if (
+        highest !== null &&
+        ms - highest.ms <= SOON_MS &&
+        entry.bound !== 'above' &&
+        entry.value * APART < highest.value
+      ) {
+        confirmedAtMs.length = before
+        dosedSinceConfirm = true
+        highest = { value: entry.value, ms }
+      } else if (entry.value >= (highest?.value ?? 0)) highest = { value: entry.value, ms }
       while (
         dosedSinceConfirm &&
         confirmedAtMs.length < levels.length &&

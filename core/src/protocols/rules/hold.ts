@@ -5,7 +5,7 @@ import { limitOf } from '../../knowledge/limits.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { entriesBetween, isDoseOf } from '../courseContext.ts'
-import { doneDoses, doseOf, fixed } from '../levelDose.ts'
+import { doneDoses, doseOf, fixed, unconfirmed } from '../levelDose.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
 import { never, pourPress } from './kind.ts'
@@ -39,6 +39,12 @@ function steps(rule: RuleOf<'hold'>, builder: Builder, phaseMs: number, exitMs: 
     ]
   }
   if (dose.value.amount > 0) {
+    const again = unconfirmed(builder)
+    if (again !== null)
+      return [
+        ...done,
+        make(rule, builder, done.length, { title: rule.title, detail: again, dueMs: context.nowMs, state: 'waiting' }),
+      ]
     // What was just poured is not poured again before it mixed, unless a reading says how it came out.
     const againMs = pausedUntilMs(rule, builder)
     if (againMs !== null && againMs > context.nowMs)

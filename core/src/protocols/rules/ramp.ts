@@ -3,7 +3,7 @@ import type { RuleOf } from '../../knowledge/protocols.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { rampLevelsOf } from '../rampProgress.ts'
-import { doneDoses, doseOf, fixed, roleWord } from '../levelDose.ts'
+import { doneDoses, doseOf, fixed, roleWord, unconfirmed } from '../levelDose.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import type { RuleKind } from './kind.ts'
 import { checkForms, never, pourPress } from './kind.ts'
@@ -31,6 +31,7 @@ function steps(rule: RuleOf<'ramp'>, builder: Builder, phaseMs: number, exitMs: 
     ramp.lastDoseMs !== null &&
     (lastMeal === undefined || context.nowMs - entryMs(lastMeal) > mealGateMs)
   const title = `Raise ${roleWord(context, rule.role)} to ${level} mg/L, step ${ramp.confirmed + 1} of ${levels.length}`
+  const again = unconfirmed(builder)
   if (ramp.awaitingReading) {
     const testMs = ramp.lastDoseMs! + Math.max(testAfterMs, MS_PER_HOUR / 2)
     steps.push(
@@ -41,6 +42,8 @@ function steps(rule: RuleOf<'ramp'>, builder: Builder, phaseMs: number, exitMs: 
         state: 'waiting',
       }),
     )
+  } else if (again !== null) {
+    steps.push(make(rule, builder, occurrence, { title, detail: again, dueMs: baseMs, state: 'waiting' }))
   } else {
     const dose = builder.band && estimate?.stale !== true ? doseOf(builder, rule.role, level, estimate) : null
     const blocked = hungry && context.nowMs >= baseMs

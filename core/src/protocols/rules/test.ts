@@ -6,6 +6,7 @@ import { addDays, atHourOfDay, dayOf, entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { spanWords } from '../../units/spanWords.ts'
 import { roleReadings, valueFor, type CourseContext } from '../courseContext.ts'
+import { unconfirmed } from '../levelDose.ts'
 import { make, type Builder, type Step } from '../stepBuilder.ts'
 import { STANDARD_CHECK } from './gate.ts'
 import type { RuleKind } from './kind.ts'
@@ -86,6 +87,11 @@ function steps(rule: RuleOf<'test'>, builder: Builder, phaseMs: number, exitMs: 
     if (soonMs < dueMs) dueMs = soonMs
     detail = 'The doubt about the level holds the dose down: a reading narrows it.'
   }
+  const again = dosing && lastMs > 0 && estimate?.stale !== true ? unconfirmed(builder) : null
+  if (again !== null && lastMs + AGAIN_MS < dueMs) {
+    dueMs = lastMs + AGAIN_MS
+    detail = again
+  }
   const steps = [
     ...(dosing ? standardCheck(rule, builder, phaseMs) : []),
     make(
@@ -131,6 +137,9 @@ function standardCheck(rule: RuleOf<'test'>, builder: Builder, phaseMs: number):
   )
   return [{ ...step, kind: 'gate', key: `${context.course.id}/${rule.id}-standard/0` }]
 }
+
+/** A doubtful reading is taken again when the water has mixed once more. */
+const AGAIN_MS = MS_PER_HOUR
 
 /** Test choices count from the posterior's last event; this is how long ago that was. */
 const offsetOf = (estimate: CourseEstimate, _context: CourseContext): number => estimate.test!.choices[0]?.atH ?? 0
