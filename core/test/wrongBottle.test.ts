@@ -3,6 +3,7 @@
 import { describe, expect, test } from '@jest/globals'
 import {
   activeOf,
+  concernsOf,
   courseInputs,
   createPlanner,
   documentsOf,
@@ -45,8 +46,10 @@ function planAt(hours: number, ...entries: Entry[]) {
   const active = activeOf(record.entries)
   const course = record.courses.get(COURSE_ID)!
   const estimate = estimateCourse({ ...courseInputs(record, active, course, nowMs, 24)!.inputs, latest: null })
-  const [plan] = createPlanner()({ record, active, estimates: new Map([[COURSE_ID, estimate]]), nowMs }).plans
-  return { estimate, steps: plan!.steps.filter(({ state }) => state !== 'done') }
+  const estimates = new Map([[COURSE_ID, estimate]])
+  const { plans } = createPlanner()({ record, active, estimates, nowMs })
+  const concerns = concernsOf(record, active, plans, estimates, nowMs)
+  return { estimate, concerns, steps: plans[0]!.steps.filter(({ state }) => state !== 'done') }
 }
 const raise = (steps: ReturnType<typeof planAt>['steps']) => steps.find(({ kind }) => kind === 'ramp')!
 const copperTest = (steps: ReturnType<typeof planAt>['steps']) =>
@@ -65,7 +68,8 @@ describe('a bottle read wrong', () => {
     expect(estimate.now.p90).toBeGreaterThan(1.4)
   })
   test('two that agree: the next dose starts from what is there, and half of what the label would ask goes in', () => {
-    const { steps } = planAt(30, read(20, 1.54), read(21.5, 1.5))
+    const { steps, concerns } = planAt(30, read(20, 1.54), read(21.5, 1.5))
+    expect(concerns.find(({ id }) => id === 'volume')?.title).toMatch(/do 2(?:\.\d)? times what was reckoned/)
     const { dose: offered, state } = raise(steps)
     expect(state).not.toBe('waiting')
     expect(offered!.fromMgPerL).toBeGreaterThan(1.4)

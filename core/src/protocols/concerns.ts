@@ -200,7 +200,10 @@ export function concernsOf(
         found.push({
           ...about,
           id: 'volume',
-          title: `${name} holds ${apart < 0 ? 'less' : 'more'} water than its measures say.`,
+          title:
+            Math.abs(Math.log(1 + apart)) > Math.log(limitOf('dose-apart'))
+              ? `Doses in ${name} do ${Number((1 / (1 + apart)).toPrecision(2))} times what was reckoned.`
+              : `${name} holds ${apart < 0 ? 'less' : 'more'} water than its measures say.`,
           detail: `Measures: ${geometry.litres.toFixed(0)} L. Doses and readings: ${estimate.volume.meanL.toFixed(0)} ± ${estimate.volume.sdL.toFixed(0)} L. Measure again, or check the bottle's strength.`,
           tone: 'caution',
           action: 'see-vessel',
