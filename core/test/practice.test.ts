@@ -117,6 +117,9 @@ describe('what could be known of a level', () => {
     expect(early).toHaveLength(4)
     expect(late.slice(0, 2)).toEqual(early.slice(0, 2))
     expect(late[3]!.p90 - late[3]!.p10).toBeLessThan(early[3]!.p90 - early[3]!.p10)
+    // Nor one that was taken before and only written down after.
+    const written = { ...read(START + 6 * HOUR, 0.45), recordedAt: instantOf(START + 30 * HOUR) } as Entry
+    expect(beliefOf(begun, withEntries(begun, dose, written), START + 2 * DAY).slice(0, 2)).toEqual(early.slice(0, 2))
   })
   test('holds the truth in most looks of somebody who tests, where it is known that sand takes it up', () => {
     let held = 0
