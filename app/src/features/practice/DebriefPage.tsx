@@ -209,11 +209,14 @@ const keeperLines = [
 /** The common frame of both strips. */
 function Frame({
   label,
+  across,
   children,
   data,
   caption,
 }: {
   readonly label: string
+  /** What runs from left to right. */
+  readonly across: { readonly key: string; readonly words: string }
   readonly data: object[]
   readonly children: ReactNode
   readonly caption: ReactNode
@@ -224,6 +227,14 @@ function Frame({
         <ResponsiveContainer width="100%" height="100%">
           <ComposedChart data={data} margin={{ top: 8, right: 12, bottom: 18, left: 0 }}>
             <CartesianGrid stroke="var(--hairline)" vertical={false} />
+            <XAxis
+              dataKey={across.key}
+              type="number"
+              domain={[0, 'dataMax']}
+              tickFormatter={(value: number) => String(Math.round(value))}
+              label={{ value: across.words, position: 'insideBottom', offset: -10, fill: 'var(--quiet)' }}
+              stroke="var(--quiet)"
+            />
             {children}
           </ComposedChart>
         </ResponsiveContainer>
@@ -247,28 +258,15 @@ function BagStrip({ debrief, measure }: { readonly debrief: Debrief; readonly me
   return (
     <Frame
       label={title}
+      across={{ key: 'min', words: 'minutes since it stood at the door' }}
       data={data}
       caption={
         <>
-          {' '}
           {title}, {unit}, in {debrief.own.bags[0]?.label}, until they are moved. Thick: yours. Dashed: by the screens.
           Dotted: by the calendar.
         </>
       }
     >
-      <XAxis
-        dataKey="min"
-        type="number"
-        domain={[0, 'dataMax']}
-        tickFormatter={(value: number) => String(Math.round(value))}
-        label={{
-          value: 'minutes since it stood at the door',
-          position: 'insideBottom',
-          offset: -10,
-          fill: 'var(--quiet)',
-        }}
-        stroke="var(--quiet)"
-      />
       <YAxis
         stroke="var(--quiet)"
         width={56}
@@ -335,10 +333,10 @@ function Strip({
   return (
     <Frame
       label={title}
+      across={{ key: 'day', words: 'day' }}
       data={data}
       caption={
         <>
-          {' '}
           {title}
           {unit === '' ? '' : `, ${unit}`}. Thick: yours, in truth. Dashed: by the screens. Dotted: by the calendar.
           {belief.length > 0
@@ -352,14 +350,6 @@ function Strip({
         </>
       }
     >
-      <XAxis
-        dataKey="day"
-        type="number"
-        domain={[0, 'dataMax']}
-        tickFormatter={(value: number) => String(Math.round(value))}
-        label={{ value: 'day', position: 'insideBottom', offset: -10, fill: 'var(--quiet)' }}
-        stroke="var(--quiet)"
-      />
       <YAxis stroke="var(--quiet)" width={56} tickFormatter={digits} unit={unit === '%' ? ' %' : ''} />
       <Tooltip
         formatter={(value) =>
