@@ -118,6 +118,8 @@ test(
 )
 
 test('a film is played while it is read, stopped without a loss, and measured on a phone', async ({ page }) => {
+  // A busy machine reads it slower, and frames that were left out are sought.
+  test.setTimeout(240_000)
   await page.setViewportSize({ width: 390, height: 844 })
   const keeper = new Keeper(page, '2027-04-10T18:00:00Z')
   await keeper.begin()
@@ -134,7 +136,7 @@ test('a film is played while it is read, stopped without a loss, and measured on
   await expect(page.getByRole('alert')).toHaveCount(0)
   await keeper.press('Measure the clip')
   const held = page.getByRole('region', { name: 'What the slide holds' })
-  await expect(held.getByRole('heading', { name: 'Mostly Coolia' })).toBeVisible({ timeout: 60_000 })
+  await expect(held.getByRole('heading', { name: 'Mostly Coolia' })).toBeVisible({ timeout: 120_000 })
   const cells = Number(
     await held
       .getByRole('row', { name: /^Dinoflagellate/ })

@@ -110,7 +110,7 @@ export async function videoSource(file: Blob): Promise<FrameSource> {
       await to(index)
       return drawn(video, width, height)
     },
-    play: (width, height, each, stopped) => played(video, seconds, width, height, each, stopped),
+    play: (_width, _height, each, stopped) => played(video, seconds, each, stopped),
     async still(index, width, height) {
       await to(index)
       const [canvas, context] = canvasOf(width, height)
@@ -146,52 +146,112 @@ function shotOf(video: HTMLVideoElement): Promise<Shot> {
 
 /** Frames that may wait for the worker before the clip is held. */
 const WAITING = 4
-/** How fast a clip is played while it is read. */
+/** How fast a clip is played while it is read at first, and at the slowest. */
 const RATE = 2
-async function played(
+const SLOWEST = 0.25
+/** A frame is due when this share of its time is over, and missed when this many times of it are. */
+const DUE = 0.8 / FPS
+const MISSED = 1.6 / FPS
+/** Longest time between two frames that a clip is believed to have by itself, s. */
+const LONGEST_OWN = 0.5
+/** When the frame was taken, s of the clip: the frame's own word where it has one. */
+const timeOf = (shot: Shot, asked: number): number =>
+  'timestamp' in shot && Number.isFinite(shot.timestamp) ? shot.timestamp / 1e6 : asked
+/**
+ * Plays a clip and hands its frames over, {@link FPS} a second of it. A machine that is busy leaves frames out while it
+ * plays: those are sought one by one and the clip goes on slower, so what is measured is of the clip and not of the machine.
+ * Only where the clip itself holds no frame is one left out.
+ * @throws Error with a sentence where no frame comes for long.
+ */
+export async function played(
   video: HTMLVideoElement,
   seconds: number,
-  width: number,
-  height: number,
   each: (picture: Shot, index: number) => Promise<void>,
   stopped: () => boolean,
+  shoot: (video: HTMLVideoElement) => Promise<Shot> = shotOf,
 ): Promise<{ fps: number }> {
   const waiting: Promise<Shot>[] = []
   const times: number[] = []
   let over = false
+  /** Up to where frames were left out, s; nothing is taken from the playing until they were sought. */
+  let missed: number | null = null
+  /** How far the clip was read, s, and the longest it stood still by itself. */
+  let read = -1 / FPS
+  let own = 0
   let wake: () => void = () => {}
-  video.pause()
-  if (video.currentTime > 0) {
-    const begun = happens(video, 'seeked', NO_CLIP)
-    video.currentTime = 0
-    await begun
+  const gapAt = (time: number) => time - read > Math.max(MISSED, 1.25 * own)
+  const seek = async (time: number) => {
+    if (Math.abs(video.currentTime - time) < 0.001) return
+    const there = happens(video, 'seeked', NO_CLIP)
+    video.currentTime = time
+    await there
   }
+  video.pause()
+  await seek(0)
   const frame = (_now: number, { mediaTime }: { readonly mediaTime: number }) => {
     if (over) return
-    if (mediaTime >= seconds) over = true
-    else if (times.length === 0 || mediaTime - times.at(-1)! >= 0.8 / FPS) {
-      // As it is: made small in the worker, where nobody waits.
-      waiting.push(shotOf(video))
-      times.push(mediaTime)
-      if (waiting.length >= WAITING) video.pause()
+    if (missed === null) {
+      const past = mediaTime >= seconds
+      if (gapAt(Math.min(mediaTime, seconds))) {
+        missed = Math.min(mediaTime, seconds)
+        video.pause()
+      } else if (past) over = true
+      else if (mediaTime - read >= DUE) {
+        // As it is: made small in the worker, where nobody waits.
+        waiting.push(shoot(video))
+        times.push(mediaTime)
+        read = mediaTime
+        if (waiting.length >= WAITING) video.pause()
+      }
+      wake()
     }
-    wake()
     if (!over) video.requestVideoFrameCallback(frame)
   }
-  video.requestVideoFrameCallback(frame)
-  video.addEventListener('ended', () => {
-    over = true
+  const ended = () => {
+    if (missed === null && gapAt(seconds)) missed = seconds
+    else if (missed === null) over = true
     wake()
-  })
+  }
+  let count = 0
+  /** The frames that were left out, each sought; answers how many there were. */
+  const fill = async (until: number) => {
+    const before = count
+    for (let want = read + 1 / FPS; want < until - 0.2 / FPS && !stopped(); want += 1 / FPS) {
+      await seek(Math.min(want + 0.001, video.duration - 0.001))
+      const shot = await shoot(video)
+      const time = timeOf(shot, want)
+      // The clip shows the frame before for longer: it has no other.
+      if (time - read < 0.5 / FPS) {
+        shot.close()
+        continue
+      }
+      times.push(time)
+      read = time
+      await each(shot, count++)
+    }
+    return count - before
+  }
+  video.requestVideoFrameCallback(frame)
+  video.addEventListener('ended', ended)
   video.playbackRate = RATE
   await video.play()
   try {
-    for (let index = 0; ;) {
+    for (;;) {
       if (stopped()) break
       const next = waiting.shift()
       if (next) {
-        await each(await next, index++)
-        if (video.paused && !over && waiting.length < WAITING / 2) await video.play()
+        await each(await next, count++)
+        if (video.paused && !over && missed === null && waiting.length < WAITING / 2) await video.play()
+      } else if (missed !== null) {
+        const until: number = missed
+        const from = read
+        if ((await fill(until)) > 0) video.playbackRate = Math.max(SLOWEST, video.playbackRate / 2)
+        // A clip of few frames a second, which is not looked into at each of them; one long halt tells nothing of the rest.
+        else own = Math.min(LONGEST_OWN, until - from)
+        read = Math.max(read, until - 1 / FPS)
+        missed = null
+        over = until >= seconds
+        if (!over && !stopped()) await video.play()
       } else if (over) break
       else
         await new Promise<void>((resolve, reject) => {
@@ -205,6 +265,7 @@ async function played(
   } finally {
     // However it ends: no frame is asked for any more, and those that were lent go back, or the next playing waits for them.
     over = true
+    video.removeEventListener('ended', ended)
     video.pause()
     for (const left of waiting) void left.then((shot) => shot.close())
   }
