@@ -160,7 +160,9 @@ describe('what they died of', () => {
   })
   test('of something the tank is not about: that is told, not what the tank teaches', () => {
     // Velvet, dosed at once, and no water changed for five weeks: what killed them was not the velvet.
-    const begun = begunOf('velvet-tonight', 4)
+    // The two keepers beside it need only as many days as their lives differ from this one's.
+    const whole = begunOf('velvet-tonight', 4)
+    const begun = { ...whole, definition: { ...whole.definition, days: 3 } }
     const doses = [0, 12].map((h) =>
       entry('dose', START + (h + 1) * HOUR, { productId: 'bottle-copper-chelated-high', amount: 7.4, unit: 'mL' }),
     )

@@ -57,27 +57,26 @@ export function nextTest(options: NextTestOptions): NextTest {
   const hoursOfStretch: number[] = []
   for (let h = Math.ceil(options.fromH) + 0.5; h < options.horizonH; h += 1) hoursOfStretch.push(h)
 
-  const refused = (w: readonly number[], m: readonly number[], s: readonly number[], testH: number | null): number => {
-    let hours = 0
-    for (const h of hoursOfStretch) {
-      const proven =
-        testH !== null && h <= testH
-          ? true
-          : testH !== null
-            ? h - testH <= options.maxGapH
-            : options.lastReadingH !== null && h - options.lastReadingH <= options.maxGapH
-      if (!proven) {
-        hours += 1
-        continue
-      }
-      let chance = 0
-      for (let i = 0; i < w.length; i++) {
-        const decay = Math.exp(-rates[i]! * h)
-        chance += w[i]! * (1 - normalCdf((options.floorMgPerL - m[i]! * decay) / Math.max(1e-9, s[i]! * decay)))
-      }
-      if (chance < options.confidence) hours += 1
+  const chanceAt = (w: readonly number[], m: readonly number[], s: readonly number[], h: number): number => {
+    let chance = 0
+    for (let i = 0; i < w.length; i++) {
+      const decay = Math.exp(-rates[i]! * h)
+      chance += w[i]! * (1 - normalCdf((options.floorMgPerL - m[i]! * decay) / Math.max(1e-9, s[i]! * decay)))
     }
-    return hours
+    return chance
+  }
+  const refused = (w: readonly number[], m: readonly number[], s: readonly number[], testH: number | null): number => {
+    // Nothing is added in the stretch, so the chance only falls: the first hour that is too unsure is found by halving.
+    let low = 0
+    let high = hoursOfStretch.length
+    while (low < high) {
+      const middle = (low + high) >> 1
+      if (chanceAt(w, m, s, hoursOfStretch[middle]!) < options.confidence) high = middle
+      else low = middle + 1
+    }
+    const since = testH ?? options.lastReadingH
+    const proven = (h: number) => (testH !== null && h <= testH) || (since !== null && h - since <= options.maxGapH)
+    return hoursOfStretch.filter((h, i) => i >= low || !proven(h)).length
   }
 
   const withoutTest = refused(weights, means, sds, null)
