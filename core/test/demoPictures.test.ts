@@ -22,7 +22,8 @@ describe('patches of the demonstration', () => {
       for (const { photoId, width, height } of pictures)
         expect(DRAWN_PICTURES.get(photoId)?.plan).toMatchObject({ width, height })
   })
-  test.each(patches.slice(0, 2).map((patch) => [patch.name, patch] as const))(
+  // One of them, as measuring takes seconds; `BRINVO_WHOLE=1` measures both that are drawn differently.
+  test.each(patches.slice(process.env['BRINVO_WHOLE'] === '1' ? 0 : 1, 2).map((patch) => [patch.name, patch] as const))(
     '%s was measured as it is drawn',
     (_, patch) => {
       const { corners, samples } = patch.first.patch!

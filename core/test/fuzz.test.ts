@@ -26,6 +26,9 @@ const demo = demoRecord({ seed: 7, anchorMs: NOW, zone: 'Europe/Berlin' })
 const vessels = [...demo.vessels.keys()]
 const residents = [...demo.residents.keys()]
 
+/** Ledgers each time; more with `BRINVO_RUNS`. */
+const RUNS = Number(process.env['BRINVO_RUNS'] ?? 15)
+
 const base = fc.record({
   hours: fc.integer({ min: 1, max: 24 * 30 }),
   vesselId: fc.constantFrom(...vessels),
@@ -110,7 +113,7 @@ describe('any ledger', () => {
           record.entries,
         )
       }),
-      { numRuns: 30 },
+      { numRuns: RUNS },
     )
   })
   test('has a plan, the same every time, with steps that name themselves once', () => {
@@ -134,7 +137,7 @@ describe('any ledger', () => {
         expect(wrong).toEqual([])
         expect(concernsOf(record, active, plans, new Map(), NOW)).toBeDefined()
       }),
-      { numRuns: 30 },
+      { numRuns: RUNS },
     )
   })
   test('never counts what was voided, and never loses what was not', () => {
@@ -160,7 +163,7 @@ describe('any ledger', () => {
         }
         expectSame([...active].sort(compareEntries), active)
       }),
-      { numRuns: 100 },
+      { numRuns: 3 * RUNS },
     )
   })
   test('puts every resident in one vessel or none', () => {
@@ -171,7 +174,7 @@ describe('any ledger', () => {
         expect([...where.keys()].sort()).toEqual([...residents].sort())
         for (const place of where.values()) expect(place === null || vessels.includes(place)).toBe(true)
       }),
-      { numRuns: 30 },
+      { numRuns: RUNS },
     )
   })
   test('reads as a level model in time order of the ledger, without negative amounts', () => {
@@ -194,7 +197,7 @@ describe('any ledger', () => {
         expect([...times].sort((a, b) => a - b)).toEqual(times)
         for (const { fromH, toH } of found.model.media) expect(toH).toBeGreaterThan(fromH)
       }),
-      { numRuns: 30 },
+      { numRuns: RUNS },
     )
   })
   test('meets the interlocks without a fault, and more copper is never judged milder', () => {
@@ -224,7 +227,7 @@ describe('any ledger', () => {
         )
         for (const { message } of read) expect(message).not.toMatch(/undefined|NaN/)
       }),
-      { numRuns: 30 },
+      { numRuns: RUNS },
     )
   })
 })

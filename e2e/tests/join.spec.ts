@@ -119,7 +119,7 @@ test('a folder gets a copy, a backup is looked into without touching the record,
   // Day after day: the last week whole, the Sunday before it, the first of all; of the week that is passing by its newest.
   for (let day = 0; day < 16; day++) {
     await keeper.wait(24)
-    await keeper.read(reef, { Nitrate: String(5 + day) })
+    if (day === 15) await keeper.read(reef, { Nitrate: '20' })
     await keeper.go('/ledger')
     await keeper.press('Copy now')
     await expect(
