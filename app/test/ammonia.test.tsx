@@ -5,6 +5,7 @@ import { cleanup, screen, waitFor, within } from '@testing-library/react'
 import { instantOf, recordOf, documentsOf, type Entry, type KeeperRecord } from '@brinvo/core'
 import { CupboardPage } from '../src/features/cupboard/CupboardPage.tsx'
 import { RoundsPage } from '../src/features/rounds/RoundsPage.tsx'
+import { VesselPage } from '../src/features/vessels/VesselPage.tsx'
 import { AmmoniaPanel } from '../src/parts/AmmoniaPanel.tsx'
 import { SideBySide } from '../src/parts/Compared.tsx'
 import { demo, open, stored, ZONE } from './harness.tsx'
@@ -102,6 +103,18 @@ test('the round asks for the badge where the course asks for the drop test only'
   expect(within(now).getByRole('button', { name: /Log the change of 50 %/ })).toBeInTheDocument()
   expect(screen.getByRole('heading', { level: 1 })).toHaveTextContent(/things? to act on now/)
   expect(screen.getByText(/Two instruments in Holding A do not agree/)).toBeInTheDocument()
+})
+
+test('a fish that breathes too fast: its ammonia can be entered from where it is told, on the vessel’s page too', async () => {
+  const user = await open(<VesselPage />, { route: '/vessels/:id', at: '/vessels/holding-b' })
+  const now = await screen.findByRole('alert', { name: 'Act on this now' })
+  expect(now).toHaveTextContent(/breathes too fast: ?156 a minute in Holding B/)
+  await user.click(within(now).getByRole('button', { name: 'Enter total ammonia' }))
+  expect(await screen.findByRole('dialog')).toHaveTextContent(/ammonia/i)
+  cleanup()
+  await open(<VesselPage />, { route: '/vessels/:id', at: '/vessels/tub' })
+  await screen.findByRole('heading', { level: 1 })
+  expect(screen.queryByRole('alert', { name: 'Act on this now' })).not.toBeInTheDocument()
 })
 
 test('a third reading names the kit that was wrong; the cupboard says so until it is checked', async () => {

@@ -11,6 +11,7 @@ import { repositoryOf } from '../src/data/database.ts'
 import { DatabaseProvider, RecordProvider, useRecordQuery } from '../src/data/queries.tsx'
 import { LogProvider } from '../src/shell/LogContext.tsx'
 import { NoticeProvider } from '../src/shell/Notices.tsx'
+import { ConcernsProvider } from '../src/shell/ConcernsContext.tsx'
 import { PlansProvider } from '../src/shell/PlansContext.tsx'
 import { handle } from '../src/workers/handle.ts'
 import { openFile } from '../src/workers/openFile.ts'
@@ -96,7 +97,9 @@ function Loaded({ children }: { children: ReactNode }) {
     <RecordProvider record={data}>
       <NoticeProvider>
         <PlansProvider>
-          <LogProvider>{children}</LogProvider>
+          <ConcernsProvider>
+            <LogProvider>{children}</LogProvider>
+          </ConcernsProvider>
         </PlansProvider>
       </NoticeProvider>
     </RecordProvider>

@@ -126,6 +126,11 @@ describe('the shelf', () => {
     [[done(0, NOW)], 'run through', 'calm'],
     [[done(4, NOW), ...plan()], 'day 9 of 36', 'calm'],
   ])('says one thing about a vessel', (plans, text, tone) => expect(shelfState(plans, NOW)).toEqual({ text, tone }))
+  test('danger before anything that is due', () =>
+    expect(shelfState(plan(step({ state: 'late', kind: 'hold' })), NOW, 1, true)).toEqual({
+      text: 'act now',
+      tone: 'danger',
+    }))
 })
 
 describe('two days', () => {

@@ -387,6 +387,30 @@ describe('the watch', () => {
     expect(watch([at(1, 'ammonia-total'), at(0, 'ammonia-free')], 'holding-a', now)!.missing).toEqual([])
   })
 
+  test('only what is in the house is asked for: by its kit, or because it was read lately', () => {
+    const asked = (analytes: readonly string[], readings: readonly string[] = []) => {
+      const documents = documentsOf(demo).filter(
+        (document) =>
+          document.register !== 'instrument' ||
+          !/^ammonia/.test(document.body.analyte) ||
+          analytes.includes(document.body.analyte),
+      )
+      const stocked = NOW - 12 * DAY
+      const others = demo.entries.filter((entry) => !(entry.kind === 'reading' && /^ammonia/.test(entry.analyte)))
+      const read = readings.map((analyte) =>
+        entryAt(stocked - DAY, { kind: 'reading', vesselId: 'tub', analyte, value: 0.1, unit: 'mg/L', bound: 'exact' }),
+      )
+      const record = recordOf(demo.settings, documents, [...others, ...MOVES, ...read])
+      return ammoniaWatchOf(record, activeOf(record.entries), 'holding-a', stocked + 3 * DAY)!
+    }
+    expect(asked(['ammonia-total'])).toMatchObject({ asked: ['total'], missing: ['total'] })
+    expect(asked(['ammonia-free'])).toMatchObject({ asked: ['free'], missing: ['free'] })
+    expect(asked(['ammonia-total', 'ammonia-free'])).toMatchObject({ missing: ['total', 'free'] })
+    expect(asked(['ammonia-total'], ['ammonia-free'])).toMatchObject({ missing: ['total', 'free'] })
+    // Nothing in the house: the test that everybody can have is asked for all the same.
+    expect(asked([])).toMatchObject({ asked: ['total'], missing: ['total'] })
+  })
+
   test('after a reading that was not calm it goes on until three are calm in a row', () => {
     const at = (hoursAgo: number, value: number) =>
       entryAt(NOW - hoursAgo * HOUR, {

@@ -1,7 +1,7 @@
 // The next test: hours refused are counted hour by hour here, with a normal summed by trapezes.
 import { describe, expect, test } from '@jest/globals'
 import fc from 'fast-check'
-import { nextTest, type LevelPosterior } from '../src/index.ts'
+import { nextTest } from '../src/index.ts'
 
 /** P(Z < z) by the trapezoid rule: nothing of the product's own. */
 function below(z: number): number {
@@ -32,7 +32,7 @@ const posteriorOf = (nodes: readonly Node[]) =>
       biasVariance: [0.0025],
       biasLevelCovariance: [0],
     })),
-  }) as unknown as LevelPosterior
+  }) as unknown as Parameters<typeof nextTest>[0]['posterior']
 const asked = (nodes: readonly Node[], fromH: number, lastReadingH: number | null) => ({
   posterior: posteriorOf(nodes),
   offeredH: [0, 12, 24, 48],

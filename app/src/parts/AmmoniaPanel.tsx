@@ -132,7 +132,8 @@ export function AmmoniaPanel({ vesselId }: { vesselId: string }) {
           {watch && (
             <Stack $gap={6}>
               <h3>
-                {watch.everyDays === 1 ? 'Both methods every day' : 'Both methods every second day'}{' '}
+                {watch.asked.length === 2 ? 'Both methods' : `By ${WORD[watch.asked[0]!]}`}{' '}
+                {watch.everyDays === 1 ? 'every day' : 'every second day'}{' '}
                 <Quiet>
                   {watch.untilMs === null ? 'until it is over' : `until ${dayText(watch.untilMs, settings)}`}
                 </Quiet>

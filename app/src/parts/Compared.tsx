@@ -124,11 +124,9 @@ export function Compared({ comparison }: { comparison: Sitting }) {
         </Ticks>
       )}
       {words !== '' && <p>{words}</p>}
-      {comparison.readings
-        .flatMap(({ assumed }) => assumed)
-        .map((line) => (
-          <Quiet key={line}>{line}</Quiet>
-        ))}
+      {[...new Set(comparison.readings.flatMap(({ assumed }) => assumed))].map((line) => (
+        <Quiet key={line}>{line}</Quiet>
+      ))}
       <div>
         <WorkingButton working={comparison.working} label={`Working of the ${comparison.label.toLowerCase()}`} />
       </div>

@@ -1,6 +1,6 @@
 // The devices of the house as a page sees them, and what must be said of them at once.
-import { deviceAlarms, type Concern, type DeviceDocument } from '@brinvo/core'
-import { useSyncExternalStore } from 'react'
+import { deviceAlarms, type Concern, type DeviceDocument, type KeeperRecord } from '@brinvo/core'
+import { useMemo, useSyncExternalStore } from 'react'
 import { devicesNow, watchDevices, type DevicesNow } from '../data/deviceStore.ts'
 import { useDatabase, useRecord } from '../data/queries.tsx'
 
@@ -18,7 +18,20 @@ export function useDeviceConcerns(nowMs: number): readonly Concern[] {
   const { record } = useRecord()
   const { mode } = useDatabase()
   const { devices, minutes, state } = useDevices()
-  if (record.devices.size === 0 || state === 'looking' || mode !== 'keeper') return []
+  return useMemo(
+    () =>
+      state === 'looking' || mode !== 'keeper' ? NONE : concernsOfDevices(record, { devices, minutes, state }, nowMs),
+    [record, devices, minutes, state, mode, nowMs],
+  )
+}
+const NONE: readonly Concern[] = []
+
+function concernsOfDevices(
+  record: KeeperRecord,
+  { devices, minutes, state }: Pick<DevicesNow, 'devices' | 'minutes' | 'state'>,
+  nowMs: number,
+): readonly Concern[] {
+  if (record.devices.size === 0) return NONE
   return [...record.devices.values()].flatMap((device): Concern[] => {
     const { address } = device.body
     const vessel = record.vessels.get(device.body.vesselId)

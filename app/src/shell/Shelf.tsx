@@ -15,6 +15,7 @@ import { useRecord } from '../data/queries.tsx'
 import { shelvedVessels } from '../data/shelf.ts'
 import { VesselOutline } from '../design/marks.tsx'
 import { NARROW } from '../design/theme.ts'
+import { useConcerns } from './ConcernsContext.tsx'
 import { useThePlans } from './PlansContext.tsx'
 
 const Line = styled.nav`
@@ -55,6 +56,10 @@ const Line = styled.nav`
     line-height: 1.2;
     display: block;
   }
+  small[data-tone='danger'] {
+    color: var(--danger);
+    font-weight: 700;
+  }
   small[data-tone='late'] {
     color: var(--acriflavine-ink);
     font-weight: 700;
@@ -71,7 +76,10 @@ export function shelfState(
   plans: readonly CoursePlan[],
   nowMs: number,
   bags = 0,
-): { text: string; tone: 'late' | 'due' | 'calm' } {
+  danger = false,
+): { text: string; tone: 'danger' | 'late' | 'due' | 'calm' } {
+  // Whatever else is due there: the round says what it is.
+  if (danger) return { text: 'act now', tone: 'danger' }
   if (bags > 0) return { text: bags === 1 ? 'a bag waits' : `${bags} bags wait`, tone: 'due' }
   const steps = plans.flatMap((plan) => plan.steps)
   const words = {
@@ -140,6 +148,11 @@ function bagsByVessel(record: KeeperRecord, active: readonly Entry[]): ReadonlyM
 export function Shelf() {
   const { record, active } = useRecord()
   const { plans, nowMs } = useThePlans()
+  const { concerns } = useConcerns()
+  const dangers = useMemo(
+    () => new Set(concerns.flatMap(({ tone, vesselId }) => (tone === 'danger' ? [vesselId] : []))),
+    [concerns],
+  )
   const waiting = useMemo(() => bagsByVessel(record, active), [record, active])
   const vessels = shelvedVessels(record)
   const volumes = vessels.map((vessel) => vesselVolume(vessel)?.litres ?? vessel.body.nominalL)
@@ -164,6 +177,7 @@ export function Shelf() {
           plans.filter(({ vesselId }) => vesselId === vessel.id),
           nowMs,
           waiting.get(vessel.id),
+          dangers.has(vessel.id),
         )
         return (
           <NavLink key={vessel.id} to={`/vessels/${vessel.id}`}>

@@ -6,6 +6,7 @@ import { endLook } from '../data/look.ts'
 import { RecordProvider, useDatabase, useRecord, useRecordQuery } from '../data/queries.tsx'
 import { Button, Page, Row, Stack, Tray } from '../design/primitives.tsx'
 import { NARROW } from '../design/theme.ts'
+import { ConcernsProvider } from './ConcernsContext.tsx'
 import { FaultBoundary } from './FaultBoundary.tsx'
 import { LogProvider, useLog } from './LogContext.tsx'
 import { NoticeProvider } from './Notices.tsx'
@@ -142,9 +143,11 @@ export function Shell() {
     <RecordProvider record={query.data}>
       <NoticeProvider>
         <PlansProvider>
-          <LogProvider>
-            <Frame />
-          </LogProvider>
+          <ConcernsProvider>
+            <LogProvider>
+              <Frame />
+            </LogProvider>
+          </ConcernsProvider>
         </PlansProvider>
       </NoticeProvider>
     </RecordProvider>

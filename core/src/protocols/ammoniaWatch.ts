@@ -56,6 +56,8 @@ export interface AmmoniaWatch {
   readonly everyDays: 1 | 2
   /** Until when, by the longest reason; null: open. */
   readonly untilMs: number | null
+  /** Methods that this keeper has, of the two: nobody is asked to read what is not in the house. */
+  readonly asked: readonly AmmoniaMethod[]
   /** Methods still to be read today. */
   readonly missing: readonly AmmoniaMethod[]
   /** The last seven days, oldest first: which methods were read. */
@@ -288,6 +290,23 @@ function methodsByDay(
   return found
 }
 
+const ANALYTE = { total: 'ammonia-total', free: 'ammonia-free' } as const
+/** How long a method that was read counts as one that the keeper has, days. */
+const HAS_DAYS = 30
+/** Methods with a kit in the cupboard, or read lately in any vessel; the drop test where there is neither. */
+function methodsOwned(record: KeeperRecord, active: ActiveLedger, nowMs: number): AmmoniaMethod[] {
+  const owned = (['total', 'free'] as const).filter(
+    (method) =>
+      [...record.instruments.values()].some(
+        ({ body }) => body.analyte === ANALYTE[method] && body.retiredAt === undefined,
+      ) ||
+      active.some(
+        (entry) => methodOf(entry) === method && entryMs(entry) <= nowMs && nowMs - entryMs(entry) < HAS_DAYS * DAY,
+      ),
+  )
+  return owned.length > 0 ? owned : ['total']
+}
+
 /** A change a little smaller than was asked for is still that change. */
 const ENOUGH = 0.8
 /** Share of a vessel's water that was changed since a reading, where that is what its act asks for; else null. */
@@ -359,13 +378,15 @@ export function ammoniaWatchOf(
     return { day, methods, asked: everyDays === 1 || back % 2 === 0 }
   })
   const seen = new Set([...days.at(-1)!.methods, ...(everyDays === 2 ? days.at(-2)!.methods : [])])
+  const owned = methodsOwned(record, active, nowMs)
   const open = reasons.some(({ untilMs }) => untilMs === null)
   return {
     vesselId,
     reasons,
     everyDays,
     untilMs: open ? null : Math.max(...reasons.map(({ untilMs }) => untilMs!)),
-    missing: (['total', 'free'] as const).filter((method) => !seen.has(method)),
+    asked: owned,
+    missing: owned.filter((method) => !seen.has(method)),
     days,
   }
 }

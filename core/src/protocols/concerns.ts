@@ -30,7 +30,7 @@ export interface Concern {
   readonly sampleId?: string
   /** The change of water that it asks for, as it is logged once done. */
   readonly change?: { readonly fraction: number; readonly productId?: string; readonly replacementMgPerL?: number }
-  /** What a test would tell, for `test`; left out where it is what the course doses. */
+  /** What a test would tell; left out for `test` where it is what the course doses. */
   readonly analytes?: readonly Analyte[]
   readonly action?:
     | 'test'
@@ -71,6 +71,7 @@ function breathingConcerns(record: KeeperRecord, active: ActiveLedger, nowMs: nu
         detail: `${last.perMinute} a minute in ${record.vessels.get(vesselId)?.body.name ?? 'its vessel'}. More air now, test ammonia, then look for velvet and flukes.`,
         tone: 'danger' as const,
         action: 'see-resident' as const,
+        analytes: ['ammonia-total' as const],
       },
     ]
   })

@@ -166,11 +166,18 @@ export function SheetPage() {
           {watch && (
             <p>
               <strong>
-                Ammonia by drop test and by badge, every {watch.everyDays === 1 ? 'day' : 'second day'}
+                Ammonia{' '}
+                {watch.asked.length === 2
+                  ? 'by drop test and by badge'
+                  : watch.asked[0] === 'total'
+                    ? 'by drop test'
+                    : 'by badge'}
+                , every {watch.everyDays === 1 ? 'day' : 'second day'}
                 {watch.untilMs === null ? '' : ` until ${dayText(watch.untilMs, settings)}`}.
               </strong>{' '}
-              Both in the same quarter of an hour, with pH and temperature, each written down with its time.{' '}
-              {whose === 'sitter' && 'From 0.25 mg/L in all or 0.02 mg/L by the badge on: call at once.'}
+              {watch.asked.length === 2 ? 'Both in the same quarter of an hour, with' : 'With'} pH and temperature,{' '}
+              {watch.asked.length === 2 && 'each '}written down with its time.{' '}
+              {whose === 'sitter' && 'From 0.25 mg/L in all or 0.02 mg/L by a badge on: call at once.'}
             </p>
           )}
           {[...byDay].map(([day, list]) => (

@@ -5,7 +5,6 @@ import {
   limitOf,
   minutesOf,
   arrivalStage,
-  concernsOf,
   dueStarts,
   containerEntries,
   containerStage,
@@ -18,11 +17,9 @@ import {
   type ActiveLedger,
   type AmmoniaMethod,
   type AmmoniaWatch,
-  type Concern,
   type KeeperRecord,
   type Step,
 } from '@brinvo/core'
-import { useQuery } from '@tanstack/react-query'
 import { lazy, Suspense, useMemo } from 'react'
 import { Link } from 'react-router'
 import { styled } from 'styled-components'
@@ -44,10 +41,11 @@ import {
 } from '../../design/words.ts'
 import { StepButton } from '../../parts/StepActions.tsx'
 import { useLog } from '../../shell/LogContext.tsx'
+import { ActNow, ConcernItem } from '../../parts/ConcernItem.tsx'
+import { useConcerns } from '../../shell/ConcernsContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { BackupHint } from '../../parts/BackupHint.tsx'
 import { JoinHint } from '../../parts/JoinHint.tsx'
-import { useDeviceConcerns } from '../../parts/useDevices.ts'
 import { useTold } from '../../parts/useTold.ts'
 
 // It names protocols of the library, which the first view does without.
@@ -158,12 +156,6 @@ const Later = styled.section`
     }
   }
 `
-const Uneasy = styled.li`
-  padding: 12px 0;
-  & + & {
-    border-top: 1px solid var(--hairline);
-  }
-`
 
 /** Steps a round shows: due and late ones, the waiting one that blocks a dose, and the next of today. */
 function ofToday(steps: readonly Step[], nowMs: number): Step[] {
@@ -183,34 +175,13 @@ function ofToday(steps: readonly Step[], nowMs: number): Step[] {
 export function RoundsPage() {
   const { record, active } = useRecord()
   const { mode } = useDatabase()
-  const { plans, faults, estimates, nowMs } = useThePlans()
+  const { plans, faults, nowMs } = useThePlans()
   const { settings } = record
   const begins = dueStarts(record, nowMs)
   const vessels = [...record.vessels.values()]
     .filter(({ body }) => body.archivedAt === undefined)
     .sort((a, b) => walkRank(a.body.purpose) - walkRank(b.body.purpose) || a.body.sortOrder - b.body.sortOrder)
-  const { data: later, isError } = useQuery({
-    queryKey: ['later concerns'],
-    queryFn: () => import('./later.ts'),
-    enabled: vessels.length > 0,
-    staleTime: Infinity,
-    networkMode: 'always',
-  })
-  // A tenth of a second, and everything stands at its place: what is found later would push what is read already.
-  const looking = vessels.length > 0 && later === undefined && !isError
-  const deviceConcerns = useDeviceConcerns(nowMs)
-  const concerns = useMemo(() => {
-    const found = [
-      ...deviceConcerns,
-      ...(later?.campaignConcernsOf(record, active, plans, nowMs) ?? []),
-      ...(later?.ammoniaConcerns(record, active, nowMs) ?? []),
-      ...(later?.testConcerns(record, active, nowMs) ?? []),
-      ...(later?.waterConcerns(record, active, plans, nowMs) ?? []),
-      ...concernsOf(record, active, plans, estimates, nowMs),
-    ]
-    // Danger first, whoever says it.
-    return found.sort((a, b) => Number(b.tone === 'danger') - Number(a.tone === 'danger'))
-  }, [record, active, plans, estimates, nowMs, later, deviceConcerns])
+  const { concerns, later, looking } = useConcerns()
   const watches = useMemo(() => {
     const found = new Map<string, AmmoniaWatch>()
     for (const id of record.vessels.keys()) {
@@ -267,15 +238,7 @@ export function RoundsPage() {
             stands here. <Link to={`/courses/${courseId}`}>See what is wrong with it</Link>
           </Tray>
         ))}
-        {urgent.length > 0 && (
-          <Tray $tone="danger" role="alert" aria-label="Act on this now">
-            <ul>
-              {urgent.map((concern) => (
-                <ConcernItem key={concern.id} concern={concern} />
-              ))}
-            </ul>
-          </Tray>
-        )}
+        <ActNow concerns={urgent} />
         <Deliveries deliveries={deliveries} />
         {stops.length === 0 && urgent.length === 0 && deliveries.length === 0 && (
           <Empty
@@ -511,7 +474,10 @@ function AmmoniaLine({ watch, missing }: { watch: AmmoniaWatch; missing: readonl
               : 'Ammonia by badge'}
         </h2>
         <p>
-          {watch.reasons[0]!.words}. <Link to={`/vessels/${watch.vesselId}`}>Why, and what was read</Link>
+          {watch.reasons[0]!.words}.{' '}
+          {watch.asked.length === 1 &&
+            `No ${watch.asked[0] === 'total' ? 'badge' : 'drop test'} is in the cupboard: a second method would tell where this one errs. `}
+          <Link to={`/vessels/${watch.vesselId}`}>Why, and what was read</Link>
         </p>
       </div>
       <Button
@@ -526,71 +492,6 @@ function AmmoniaLine({ watch, missing }: { watch: AmmoniaWatch; missing: readonl
         Enter it
       </Button>
     </Line>
-  )
-}
-
-function ConcernItem({ concern }: { concern: Concern }) {
-  const told = useTold()
-  const log = useLog()
-  const [asked, ...others] = concern.analytes ?? []
-  const several = others.length > 0
-  return (
-    <Uneasy>
-      <p>
-        <strong style={{ color: concern.tone === 'danger' ? 'var(--danger)' : undefined }}>
-          {told(concern.title)}
-        </strong>{' '}
-        {told(concern.detail)}
-      </p>
-      <Row style={{ paddingTop: 2 }}>
-        {concern.change && (
-          <Button
-            look="main"
-            onPress={() => log({ kind: 'change', vesselId: concern.vesselId, ...concern.change })}
-            aria-label={`Log the change of ${Math.round(100 * concern.change.fraction)} %: ${concern.title}`}
-          >
-            Log the change
-          </Button>
-        )}
-        {concern.action === 'test' && several && (
-          <LinkButton to={`/tests/${concern.vesselId}`}>Enter the readings</LinkButton>
-        )}
-        {concern.action === 'test' && !several && (
-          <Button
-            onPress={() =>
-              log({
-                kind: 'reading',
-                vesselId: concern.vesselId,
-                ...(asked === undefined ? {} : { analyte: asked }),
-                ...(concern.courseId === undefined ? {} : { courseId: concern.courseId }),
-              })
-            }
-          >
-            Enter a reading
-          </Button>
-        )}
-        {concern.action === 'see-course' && concern.courseId !== undefined && (
-          <TextLink to={`/courses/${concern.courseId}`}>See the course</TextLink>
-        )}
-        {concern.action === 'see-resident' && (
-          <LinkButton to={`/findings?vessel=${concern.vesselId}&resident=${concern.residentId}`}>
-            What could it be?
-          </LinkButton>
-        )}
-        {concern.action === 'see-ledger' && <TextLink to="/ledger">Open the ledger</TextLink>}
-        {concern.action === 'see-vessel' && <TextLink to={`/vessels/${concern.vesselId}`}>Open the vessel</TextLink>}
-        {concern.action === 'see-finding' && <TextLink to={`/findings/${concern.findingId}`}>Answer it</TextLink>}
-        {concern.action === 'see-corrections' && (
-          <TextLink to={`/water/${concern.vesselId}/corrections`}>Open its corrections</TextLink>
-        )}
-        {concern.action === 'see-device' && <TextLink to="/devices">Open the devices</TextLink>}
-        {concern.action === 'see-sample' && <TextLink to={`/laboratory/${concern.sampleId}`}>Open the sample</TextLink>}
-        {concern.action === 'see-cupboard' && <TextLink to="/cupboard">Open the cupboard</TextLink>}
-        {concern.action === 'confirm-volume' && (
-          <LinkButton to={`/vessels/${concern.vesselId}/edit`}>Look at the volume</LinkButton>
-        )}
-      </Row>
-    </Uneasy>
   )
 }
 

@@ -17,12 +17,14 @@ import { Choice } from '../../design/fields.tsx'
 import { Facts, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, Well } from '../../design/primitives.tsx'
 import { WorkingButton } from '../../design/Working.tsx'
 import { litresText, plural, temperatureText, volumeText, whenText } from '../../design/words.ts'
+import { ActNow } from '../../parts/ConcernItem.tsx'
 import { AmmoniaPanel, useAmmonia } from '../../parts/AmmoniaPanel.tsx'
 import { SideBySide } from '../../parts/Compared.tsx'
 import { ConflictLog } from '../../parts/ConflictLog.tsx'
 import { DoPanel } from '../../parts/DoPanel.tsx'
 import { Strip, stripWindow } from '../../parts/Strip.tsx'
 import { NotFound } from '../../shell/NotFound.tsx'
+import { useConcerns } from '../../shell/ConcernsContext.tsx'
 import { useThePlans } from '../../shell/PlansContext.tsx'
 import { ResidentsPanel } from './ResidentsPanel.tsx'
 
@@ -56,6 +58,7 @@ export function VesselPage() {
   const { record, active } = useRecord()
   const { plans, estimates, nowMs, pending } = useThePlans()
   const [view, setView] = useState<'course' | 'week' | 'two-days'>('course')
+  const { concerns } = useConcerns()
   const urgent = useAmmonia(id).act !== null
   const vessel = record.vessels.get(id)
   if (!vessel) return <NotFound />
@@ -111,6 +114,11 @@ export function VesselPage() {
             </p>
           )}
         </Row>
+        <ActNow
+          concerns={concerns.filter(
+            ({ tone, vesselId, id: concern }) => tone === 'danger' && vesselId === id && concern !== `ammonia-${id}`,
+          )}
+        />
         {urgent && <AmmoniaPanel vesselId={id} />}
         <Tray>
           <Row $between>
