@@ -177,7 +177,8 @@ export function SheetPage() {
               </strong>{' '}
               {watch.asked.length === 2 ? 'Both in the same quarter of an hour, with' : 'With'} pH and temperature,{' '}
               {watch.asked.length === 2 && 'each '}written down with its time.{' '}
-              {whose === 'sitter' && 'From 0.25 mg/L in all or 0.02 mg/L by a badge on: call at once.'}
+              {whose === 'sitter' &&
+                `From 0.25 mg/L in all${watch.asked.includes('free') ? ' or 0.02 mg/L by the badge' : ''} on: call at once.`}
             </p>
           )}
           {[...byDay].map(([day, list]) => (
