@@ -114,110 +114,112 @@ test(
   },
 )
 
-test('20: the competitor is fed: silicate by the drop while the test still reads none, diatoms take over, tapered', async ({
-  page,
-}) => {
-  const start = Date.parse('2027-06-05T10:00:00Z')
-  const keeper = new Keeper(page, '2027-06-05T10:00:00Z')
-  await keeper.begin()
-  const reef = await keeper.vessel('Terrace', { cm: [88, 46, 45], use: /Display/, since: '2026-12-01' })
-  await keeper.read(reef, { Nitrate: '6', Phosphate: '0.06', Silicate: '0' })
-  await keeper.go(`/courses/new?protocol=compete-dinoflagellates&vessel=${reef.split('/').pop()}`)
-  await keeper.tick('Large, on sand')
-  await keeper.press('Start the course')
-  await expect(page).toHaveURL(/\/courses\/[0-9a-f-]{20,}$/)
-  const course = new URL(page.url()).pathname
-  await keeper.press('Yes: Genus named')
-  const silicate = page.getByRole('region', { name: 'Steering silicate' })
-  await keeper.look('s20-begun')
-  await expect(silicate).toContainText('First dose: 1 mg/L')
-  await silicate.getByRole('button', { name: 'Added, log it: silicate' }).click()
-  await keeper.said(/sodium metasilicate.*: noted/)
-  const at = async (day: number) => {
-    keeper.nowMs = start + day * DAY
-    await keeper.wait(0, course)
-  }
-  // An hour later it is there; a day later it is eaten. Both tests stand before the next dose.
-  await at(0.06)
-  await keeper.read(reef, { Silicate: '0.9' })
-  await at(1.1)
-  await keeper.read(reef, { Silicate: '0' })
-  await keeper.go(course)
-  await expect(silicate).toContainText(/at least 0\.9 mg\/L were used in a day/)
-  await keeper.look('s20-zero')
-  await silicate.getByRole('button', { name: 'Added, log it: silicate' }).click()
-  await keeper.said(/sodium metasilicate.*: noted/)
-  // The hour's test forgotten: the same again and no more, not a dead end.
-  await at(2.2)
-  await keeper.read(reef, { Silicate: '0' })
-  await keeper.go(course)
-  await expect(silicate).toContainText(/Nobody tested an hour after/)
-  await silicate.getByRole('button', { name: 'Added, log it: silicate' }).click()
-  await keeper.said(/sodium metasilicate.*: noted/)
-  // Far under the arithmetic an hour after: a spiked cup, before anything more.
-  await at(2.25)
-  await keeper.read(reef, { Silicate: '0.2' })
-  await at(3.2)
-  await keeper.read(reef, { Silicate: '0' })
-  await keeper.go(course)
-  await keeper.look('s20-spike')
-  await keeper.fill(/spiked cup reads/, '2')
-  await silicate
-    .getByRole('button', { name: /Note|Save|spiked/i })
-    .first()
-    .click()
-  await keeper.look('s20-spiked')
-  await expect(silicate).toContainText(/^.*Add /)
-  const count = async (measure: string, values: Readonly<Record<string, string>>) => {
-    await keeper.go(`${course}/tally/${measure}`)
-    for (const [field, value] of Object.entries(values)) await keeper.fill(new RegExp(`^${field}`), value)
-    await keeper.press(/^Save/)
-    await expect(page).toHaveURL(new RegExp(`${course}$`))
-  }
-  for (const [day, dinoflagellates] of [
-    [7, 60],
-    [28, 5],
-    [35, 4],
-    [42, 2],
-  ] as const) {
-    await at(day + 0.1)
-    await count('dino-share', {
-      Dinoflagellates: String(dinoflagellates),
-      'All the rest': String(100 - dinoflagellates),
-    })
-  }
-  await at(42.2)
-  await keeper.press('Done: Silicate to half')
-  const still = { Dinoflagellates: '1', 'All the rest': '99' }
-  const slide = async (day: number) => {
-    await at(day)
-    await count('dino-share', still)
-  }
-  await slide(49.2)
-  await slide(56.5)
-  await keeper.press('Done: Silicate to a quarter')
-  await slide(63.2)
-  await at(70)
-  await keeper.press('Done: No more silicate')
-  await slide(72)
-  await at(79)
-  await keeper.press('Yes: The test snail lives')
-  await slide(86)
-  await slide(100)
-  await at(112.5)
-  for (const [measure, values] of [
-    ['dino-share', { Dinoflagellates: '1', 'All the rest': '99' }],
-    ['slide', { Diatoms: '85', 'Green algae': '10', Dinoflagellates: '1' }],
-    ['cover', { Points: '4' }],
-    ['clearance', { Hours: '1' }],
-    ['night-day', { 'Cells at night': '3', 'Cells by day': '4' }],
-    ['strings', { Days: '0' }],
-  ] as const)
-    await count(measure, values)
-  await at(113)
-  await keeper.look('s20-end')
-  await keeper.said(/^Yes, by its own counts/)
-})
+test(
+  '20: the competitor is fed: silicate by the drop while the test still reads none, diatoms take over, tapered',
+  { tag: '@whole' },
+  async ({ page }) => {
+    const start = Date.parse('2027-06-05T10:00:00Z')
+    const keeper = new Keeper(page, '2027-06-05T10:00:00Z')
+    await keeper.begin()
+    const reef = await keeper.vessel('Terrace', { cm: [88, 46, 45], use: /Display/, since: '2026-12-01' })
+    await keeper.read(reef, { Nitrate: '6', Phosphate: '0.06', Silicate: '0' })
+    await keeper.go(`/courses/new?protocol=compete-dinoflagellates&vessel=${reef.split('/').pop()}`)
+    await keeper.tick('Large, on sand')
+    await keeper.press('Start the course')
+    await expect(page).toHaveURL(/\/courses\/[0-9a-f-]{20,}$/)
+    const course = new URL(page.url()).pathname
+    await keeper.press('Yes: Genus named')
+    const silicate = page.getByRole('region', { name: 'Steering silicate' })
+    await keeper.look('s20-begun')
+    await expect(silicate).toContainText('First dose: 1 mg/L')
+    await silicate.getByRole('button', { name: 'Added, log it: silicate' }).click()
+    await keeper.said(/sodium metasilicate.*: noted/)
+    const at = async (day: number) => {
+      keeper.nowMs = start + day * DAY
+      await keeper.wait(0, course)
+    }
+    // An hour later it is there; a day later it is eaten. Both tests stand before the next dose.
+    await at(0.06)
+    await keeper.read(reef, { Silicate: '0.9' })
+    await at(1.1)
+    await keeper.read(reef, { Silicate: '0' })
+    await keeper.go(course)
+    await expect(silicate).toContainText(/at least 0\.9 mg\/L were used in a day/)
+    await keeper.look('s20-zero')
+    await silicate.getByRole('button', { name: 'Added, log it: silicate' }).click()
+    await keeper.said(/sodium metasilicate.*: noted/)
+    // The hour's test forgotten: the same again and no more, not a dead end.
+    await at(2.2)
+    await keeper.read(reef, { Silicate: '0' })
+    await keeper.go(course)
+    await expect(silicate).toContainText(/Nobody tested an hour after/)
+    await silicate.getByRole('button', { name: 'Added, log it: silicate' }).click()
+    await keeper.said(/sodium metasilicate.*: noted/)
+    // Far under the arithmetic an hour after: a spiked cup, before anything more.
+    await at(2.25)
+    await keeper.read(reef, { Silicate: '0.2' })
+    await at(3.2)
+    await keeper.read(reef, { Silicate: '0' })
+    await keeper.go(course)
+    await keeper.look('s20-spike')
+    await keeper.fill(/spiked cup reads/, '2')
+    await silicate
+      .getByRole('button', { name: /Note|Save|spiked/i })
+      .first()
+      .click()
+    await keeper.look('s20-spiked')
+    await expect(silicate).toContainText(/^.*Add /)
+    const count = async (measure: string, values: Readonly<Record<string, string>>) => {
+      await keeper.go(`${course}/tally/${measure}`)
+      for (const [field, value] of Object.entries(values)) await keeper.fill(new RegExp(`^${field}`), value)
+      await keeper.press(/^Save/)
+      await expect(page).toHaveURL(new RegExp(`${course}$`))
+    }
+    for (const [day, dinoflagellates] of [
+      [7, 60],
+      [28, 5],
+      [35, 4],
+      [42, 2],
+    ] as const) {
+      await at(day + 0.1)
+      await count('dino-share', {
+        Dinoflagellates: String(dinoflagellates),
+        'All the rest': String(100 - dinoflagellates),
+      })
+    }
+    await at(42.2)
+    await keeper.press('Done: Silicate to half')
+    const still = { Dinoflagellates: '1', 'All the rest': '99' }
+    const slide = async (day: number) => {
+      await at(day)
+      await count('dino-share', still)
+    }
+    await slide(49.2)
+    await slide(56.5)
+    await keeper.press('Done: Silicate to a quarter')
+    await slide(63.2)
+    await at(70)
+    await keeper.press('Done: No more silicate')
+    await slide(72)
+    await at(79)
+    await keeper.press('Yes: The test snail lives')
+    await slide(86)
+    await slide(100)
+    await at(112.5)
+    for (const [measure, values] of [
+      ['dino-share', { Dinoflagellates: '1', 'All the rest': '99' }],
+      ['slide', { Diatoms: '85', 'Green algae': '10', Dinoflagellates: '1' }],
+      ['cover', { Points: '4' }],
+      ['clearance', { Hours: '1' }],
+      ['night-day', { 'Cells at night': '3', 'Cells by day': '4' }],
+      ['strings', { Days: '0' }],
+    ] as const)
+      await count(measure, values)
+    await at(113)
+    await keeper.look('s20-end')
+    await keeper.said(/^Yes, by its own counts/)
+  },
+)
 
 test('19: a reef starved of one element: walked coral by coral, potassium in portions, alkalinity guarded, judged', async ({
   page,
