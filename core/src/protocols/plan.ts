@@ -99,7 +99,7 @@ export function planCourse(course: CourseDocument, options: PlanOptions): Course
     title: context.protocol.title,
     progress,
     band,
-    steps: readFirst(asked, band),
+    steps: readFirst(readyFirst(asked, place, context.protocol), band),
     // A vessel kept free of fish counts from its last host, not from the course's first day.
     day: fallow
       ? fallow.sinceMs === null
@@ -127,6 +127,27 @@ function heldBack(step: Step, { context, known }: Builder): Step {
     ({ level }) => level === 'block' || level === 'forbid',
   )
   return refusal ? { ...rest, state: 'waiting', detail: `First: ${refusal.message}` } : step
+}
+
+/**
+ * A dose waits for what its protocol has done before it: carbon and lamps out, what it would kill out, water for a change
+ * at hand. Whether carbon runs is asked, and not taken for harmless while nobody said.
+ */
+function readyFirst(steps: readonly Step[], place: (step: Step) => number, protocol: Protocol): readonly Step[] {
+  const open = ({ state }: Step) => state === 'due' || state === 'late'
+  const once = ({ ruleId }: Step) => {
+    const rule = findRule(protocol, ruleId)
+    return rule?.kind === 'task' && rule.everyDays === undefined
+  }
+  const before = steps.filter((step) => open(step) && (once(step) || step.equipment?.on === false))
+  if (before.length === 0) return steps
+  return steps.map((step) => {
+    const { dose, ...rest } = step
+    const first = dose && open(step) && step.kind !== 'bath' ? before.filter((one) => place(one) < place(step)) : []
+    if (first.length === 0) return step
+    const named = first.map(({ title }) => title).join('; ')
+    return { ...rest, state: 'waiting' as const, detail: `First: ${named}. Then it stands here with its amount.` }
+  })
 }
 
 /** A top-up is measured by the newest reading there is: where the test is due now, it stands before it and is named. */

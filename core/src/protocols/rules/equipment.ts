@@ -51,12 +51,12 @@ function wasSo({ item, on }: RuleOf<'equipment'>, { context }: Builder, phaseMs:
 }
 
 /** Whether a later phase asks for the same thing anew. */
-const isReplaced = ({ item }: RuleOf<'equipment'>, { progress }: Builder, exitMs: number): boolean =>
+const isReplaced = ({ id, item }: RuleOf<'equipment'>, { progress }: Builder, exitMs: number): boolean =>
   progress.phases.some(
     ({ phase, enteredMs }) =>
       enteredMs !== null &&
       enteredMs >= exitMs &&
-      phase.rules.some((rule) => rule.kind === 'equipment' && rule.item === item),
+      phase.rules.some((rule) => rule.kind === 'equipment' && rule.item === item && rule.id !== id),
   )
 
 export const equipment: RuleKind<'equipment'> = {
