@@ -144,7 +144,10 @@ describe('a jar in its phases', () => {
     at(hours, { kind: 'reading', analyte: 'ammonia-total', value, unit: 'mg/L', bound: 'exact' })
   test('the guards hold from the dose on, not before it', () => {
     expect(state([], 0.5).stop.words).toMatch(/Nothing is guarded just now: test total ammonia/)
-    expect(state([begun, ammonia(2, 0.3)], 3).stop).toMatchObject({
+    const out = at(1, { kind: 'done', what: 'Snails out', step: 'the-course/evacuate/0' })
+    // Its dose is not there before what it kills is out.
+    expect(state([begun, ammonia(2, 0.3)], 3).stop.words).toMatch(/Nothing is guarded just now/)
+    expect(state([begun, out, ammonia(2, 0.3)], 3).stop).toMatchObject({
       tone: 'danger',
       words: expect.stringMatching(/end it now/),
     })

@@ -379,7 +379,8 @@ function stepsAt(protocol: Protocol, entries: readonly Entry[], nowMs: number): 
 describe('doses without a level test', () => {
   const protocol = protocolOf('praziquantel-twice')!
   const at = (entries: readonly Entry[], nowMs: number) =>
-    stepsAt(protocol, entries, nowMs).filter(({ kind }) => kind === 'dose')
+    stepsAt(protocol, [...off, ...entries], nowMs).filter(({ kind }) => kind === 'dose')
+  const off = ['skimmer', 'uv', 'carbon'].map((item) => made(NOW - HOUR, { kind: 'equipment', item, on: false }))
   const temperature = (value: number) =>
     made(NOW - HOUR, { kind: 'reading', analyte: 'temperature', value, unit: '°C', bound: 'exact' })
   test('the first amount is aim times volume over strength, in what the syringe shows', () => {

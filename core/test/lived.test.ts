@@ -98,13 +98,15 @@ describe('tasks that are done once (L1)', () => {
 
 describe('what comes after a dose', () => {
   const ready = [1, { kind: 'gate', gate: 'jars', passed: true }] as const
+  const out = [1, { kind: 'done', step: 'c/evacuate/0', what: 'Snails out' }] as const
+  const carbon = [1, { kind: 'equipment', item: 'carbon', on: false }] as const
   const pour = (h: number) =>
     [
       h,
       { kind: 'dose', productId: 'powder', form: 'fenbendazole-shrimp', amount: 0.1, unit: 'g', step: 'c/dose/0' },
     ] as const
   const at = (entries: readonly (readonly [number, object])[], h: number) =>
-    scene('jar-fenbendazole-planaria', entries, { wormer: 'powder' }).at(h)
+    scene('jar-fenbendazole-planaria', [out, carbon, ...entries], { wormer: 'powder' }).at(h)
   const looks = (found: ReturnType<typeof at>) =>
     found.plan.steps.filter(({ ruleId, state }) => ruleId === 'look' && state !== 'done')
   const hoursOf = (found: ReturnType<typeof at>) => looks(found).map(({ dueMs }) => (dueMs - START) / HOUR)
@@ -273,10 +275,13 @@ describe('tasks that come again', () => {
   })
 })
 
+/** What takes a wormer up or breaks it down, said to be out of the water. */
+const lamps = ['skimmer', 'uv'].map((item) => [0.1, { kind: 'equipment', item, on: false }] as const)
 test('an amount that the water refuses is not offered: with carbon at work the dose waits, and says for what', () => {
   const carbon = (on: boolean) => [0.2, { kind: 'equipment', item: 'carbon', on }] as const
   const products = { dewormer: 'powder' }
-  const dose = (on: boolean) => step(scene('praziquantel-twice', [carbon(on)], products).at(1), 'praziquantel')!
+  const dose = (on: boolean) =>
+    step(scene('praziquantel-twice', [...lamps, carbon(on)], products).at(1), 'praziquantel')!
   expect(dose(true)).toMatchObject({
     state: 'waiting',
     detail: expect.stringMatching(/^First: Carbon is still at work/),
@@ -310,13 +315,16 @@ test('media that nobody ever wrote down are asked for, once (L5)', () => {
 
 test('the half change comes three days after the dose as a step, and the second dose waits for it (L3)', () => {
   const poured = [1, { kind: 'dose', productId: 'powder', amount: 0.1, unit: 'g', step: 'c/praziquantel/0' }] as const
+  const carbon = [0.2, { kind: 'equipment', item: 'carbon', on: false }] as const
   const { at } = scene('praziquantel-twice', [poured], { dewormer: 'powder' })
   const change = (h: number) => at(h).plan.steps.find(({ key }) => key === 'c/praziquantel-change/1')
   expect(change(60)!.state).toBe('ahead')
   expect(change(74)).toMatchObject({ state: 'due', kind: 'change', change: { fraction: 0.5 } })
   // Day nine: the dose is due and waits.
   expect(at(9 * 24).plan.steps.find(({ key }) => key === 'c/praziquantel/1')!.state).toBe('waiting')
-  const changed = scene('praziquantel-twice', [poured, [80, { kind: 'change', fraction: 0.5 }]], { dewormer: 'powder' })
+  const changed = scene('praziquantel-twice', [...lamps, carbon, poured, [80, { kind: 'change', fraction: 0.5 }]], {
+    dewormer: 'powder',
+  })
   expect(changed.at(81).plan.steps.some(({ key }) => key === 'c/praziquantel-change/1')).toBe(false)
   const second = changed.at(9 * 24).plan.steps.find(({ key }) => key === 'c/praziquantel/1')!
   expect([second.state, second.dose !== undefined]).toEqual(['due', true])

@@ -52,9 +52,9 @@ const needs = (id: string, products: Record<string, string>, parameters: Record<
 describe('what a whole course uses up', () => {
   test('a campaign too: half doses count half, spots by the most they may take, rounds say it at their step', () => {
     const jar = needs('jar-fenbendazole-planaria', { wormer: 'wormer' })
-    // 0.6, twice the half of it, and 0.6 again for the cocoons.
-    expect(jar.products[0]!.amount).toBeCloseTo(((0.6 + 2 * 0.3 + 0.6) * volume) / 100, 9)
-    expect(jar.waterL).toBeCloseTo(1.6 * volume, 9)
+    // 0.6 and twice the half of it, and all of that again for the cocoons.
+    expect(jar.products[0]!.amount).toBeCloseTo((2 * (0.6 + 2 * 0.3) * volume) / 100, 9)
+    expect(jar.waterL).toBeCloseTo(2 * (2 * 0.5 + 0.6) * volume, 9)
     expect(needs('spot-peroxide-fresh', { peroxide: 'spots' }).products[0]!.amount).toBeCloseTo(
       (7 * 7.5 * volume) / 30,
       9,

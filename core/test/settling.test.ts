@@ -373,9 +373,15 @@ describe('a thing that goes in or out', () => {
   const there = (hours: number, fields: object) =>
     made(NOW + hours * HOUR, { vesselId: 'fernwater', courseId: id, ...fields })
   const asked = (entries: readonly Entry[]) =>
-    steps(course, [there(0.1, { kind: 'gate', gate: 'jars', passed: true }), ...entries], NOW + 5 * HOUR).steps.filter(
-      ({ ruleId, state }) => ruleId === 'carbon' && state !== 'done',
-    )
+    steps(
+      course,
+      [
+        there(0.1, { kind: 'gate', gate: 'jars', passed: true }),
+        there(0.1, { kind: 'done', what: 'Snails out', step: `${id}/evacuate/0` }),
+        ...entries,
+      ],
+      NOW + 5 * HOUR,
+    ).steps.filter(({ ruleId, state }) => ruleId === 'carbon' && state !== 'done')
   test('stands until it is so, also when its phase is over; what was so once is not asked again', () => {
     const carbon = (hours: number, on: boolean) => there(hours, { kind: 'equipment', item: 'carbon', on })
     expect(asked([carbon(-9, true)])).toHaveLength(1)

@@ -1,6 +1,8 @@
 // What is seen of a practice tank: by a look, by a kit, through a microscope; never the truth itself.
 import { ammoniaPka, freeAmmoniaShare } from '../water/ammonia.ts'
+import type { Measure } from '../outbreak/measures.ts'
 import { bagAt } from './bag.ts'
+import type { Counted } from './press.ts'
 import { kitFor, readWith, type Shown } from '../world/instruments.ts'
 import { PARASITES, shows, type Infection } from '../world/life.ts'
 import { chanceFrom } from '../world/random.ts'
@@ -71,7 +73,9 @@ export function lookAt(world: PracticeWorld): Seen[] {
       words:
         found === 0
           ? `No ${begun.definition.truth.pest!.what} in sight. Most hide.`
-          : `${found} ${begun.definition.truth.pest!.what} in sight.`,
+          : found === 1
+            ? `One of the ${begun.definition.truth.pest!.what} in sight.`
+            : `${found} ${begun.definition.truth.pest!.what} in sight.`,
     })
   }
   if (film) {
@@ -119,6 +123,56 @@ const SIGN_WORDS: Readonly<Record<Infection['id'], string>> = {
   velvet: 'a dust as of gold in slanting light',
   flukes: 'it rubs on the rock',
   brooklynella: 'a sheet of slime',
+}
+/**
+ * What a count finds now, as it is written down; null where the tank holds nothing of that kind, and an empty list where
+ * there is nothing to count, as in a jar for which no worm was caught. The same count in the same hour finds the same.
+ */
+export function countsOf(world: PracticeWorld, measure: Measure): Counted[] | null {
+  const { film, pest, jar, animals, begun, hours } = world
+  const chance = roll(begun, 12 + hash(measure.id), hours)
+  const has = (id: string) => measure.fields.some((field) => field.id === id)
+  if (measure.per === 'jar') {
+    if (!pest) return null
+    if (!jar) return []
+    const { moving, begun: caught } = jar
+    const dosed = {
+      'small-alive': moving.small,
+      'small-dead': caught.small - moving.small,
+      'large-alive': moving.large,
+      'large-dead': caught.large - moving.large,
+    }
+    const undosed = { 'small-alive': caught.small, 'small-dead': 0, 'large-alive': caught.large, 'large-dead': 0 }
+    return [
+      { piece: 'dosed', values: dosed },
+      { piece: 'undosed', values: undosed },
+    ]
+  }
+  if (has('worms'))
+    return pest ? [{ values: { worms: chance.of(pest.young + pest.adults, rateOf('trap-takes')) } }] : null
+  if (has('seen')) {
+    const corals = animals.filter(({ kind, bag }) => kind === 'coral' && bag === null)
+    const [all, living] = [corals.reduce((n, one) => n + one.begun, 0), corals.reduce((n, one) => n + one.living, 0)]
+    return all === 0 ? null : [{ values: { seen: living, missing: all - living } }]
+  }
+  if (!film) return null
+  const all = filmOf(film)
+  if (has('points')) return [{ values: { points: chance.of(100, Math.min(1, all)) } }]
+  if (!has('dinoflagellate') || all < 0.01) return null
+  const drop = dropOf(world)!.counts
+  const dinoflagellate = drop['dinoflagellates'] ?? 0
+  return has('diatom')
+    ? [
+        {
+          values: {
+            diatom: drop['diatoms'] ?? 0,
+            green: drop['greens'] ?? 0,
+            dinoflagellate,
+            cyanobacteria: drop['cyanobacteria'] ?? 0,
+          },
+        },
+      ]
+    : [{ values: { dinoflagellate, rest: 100 - dinoflagellate } }]
 }
 /** What a drop under the microscope shows: shares of what grows, counted on a hundred cells. */
 export function dropOf(

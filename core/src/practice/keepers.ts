@@ -32,7 +32,7 @@ import {
 import { change, pour, SOLUTES, trulyIn, type Solute } from '../world/tank.ts'
 import { pressOf, type Scene } from './press.ts'
 import type { ContainerEntry } from './bag.ts'
-import { bagShows, kitShows } from './eyes.ts'
+import { bagShows, countsOf, kitShows } from './eyes.ts'
 import { ARRIVAL_ID, bagId, COURSE_ID, DKH_PER_MEQ, practiceRecord, TANK_ID, type Begun } from './house.ts'
 import {
   actOf,
@@ -167,6 +167,11 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
       pest: (world.pest ?? { eggs: 0, young: 0, adults: 0, eggDays: 6, youngDays: 8, eggsPerDay: 0 }) as never,
       get growth() {
         return world.film ? truthNow(world).film : world.pest ? Math.min(1, truthNow(world).pests / 60) : 0
+      },
+      gate: (id) => id !== 'no-worms' || world.jar === null,
+      counts: (id) => {
+        const measure = protocol?.campaign?.measures.find((one) => one.id === id)
+        return measure && definition.truth.pest?.what !== 'slugs' ? countsOf(world, measure) : null
       },
       set growth(_value) {
         // The tank grows by itself.

@@ -29,11 +29,20 @@ export interface Scene {
     readonly pest: Pest
     /** Cover of what grows, 0 to 1. */
     growth: number
+    /** What is answered to a question that may be left open; yes to every other. */
+    readonly gate?: (id: string) => boolean
+    /** What a count of a measure finds, where the tank has it. */
+    readonly counts?: (measure: string) => readonly Counted[] | null
   }
   readonly courseId: string
   readonly vesselId: string
   /** Litres the keeper's measures say. */
   readonly saidL: number
+}
+/** One count as a keeper writes it down. */
+export interface Counted {
+  readonly values: Readonly<Record<string, number>>
+  readonly piece?: string
 }
 export interface Press {
   readonly intents: readonly Intent[]
@@ -83,6 +92,17 @@ export function reading(scene: Scene, analyte: string, step: Partial<Step>, slip
 function tally(scene: Scene, protocol: Protocol, measureId: string, extra: object): object[] {
   const { world, vesselId, courseId } = scene
   const measure = protocol.campaign!.measures.find(({ id }) => id === measureId)!
+  const truly = world.counts?.(measureId)
+  if (truly)
+    return truly.map((one) => ({
+      kind: 'tally',
+      vesselId,
+      courseId,
+      measure: measureId,
+      ...one,
+      ...(measure.arms ? { arm: measure.arms[0]!.id } : {}),
+      ...extra,
+    }))
   const good = 1 - world.growth
   // A pest is counted as it is; what nobody sees of it is not on paper.
   const pest = protocol.campaign!.kind === 'rounds'
@@ -195,6 +215,7 @@ export function pressOf(
     const { agent, id } = agentForm(product.body.form)!
     if (content.ok) pour(tank, agent, amount * content.value.mg, id)
   }
+  if (step.gate !== undefined && world.gate?.(step.gate) === false) return null
   if (step.steers) return steering(scene, record, step, nowMs)
   // What the screens write at once is written: of several answers the one that says all is well.
   const offered = pressesOf(step)
@@ -281,6 +302,7 @@ export function pressOf(
         : null
     }
     case 'tally':
+      if (world.counts?.(step.tally!.measure)?.length === 0) return null
       return {
         intents: [note(tally(scene, protocol, step.tally!.measure, { step: step.key }))],
         act: () => {

@@ -68,6 +68,13 @@ export interface TruthPoint {
   /** mg/L of the agent that is dosed here. */
   readonly level: number
 }
+export interface Jar {
+  /** Hour at which it was filled. */
+  readonly fromH: number
+  readonly level: number
+  readonly begun: Readonly<Record<'small' | 'large', number>>
+  readonly moving: Record<'small' | 'large', number>
+}
 export interface PracticeWorld {
   readonly begun: Begun
   readonly tank: Tank
@@ -76,6 +83,8 @@ export interface PracticeWorld {
   readonly animals: readonly Animal[]
   readonly infection: Infection | null
   readonly pest: Pest | null
+  /** Captured when the wormer was poured, in the tank's own water: how many of each size there were, and still move. */
+  jar: Jar | null
   readonly film: Film | null
   readonly bags: readonly BagState[]
   /** How many died of what. */
@@ -157,6 +166,7 @@ export function practiceWorld(begun: Begun, record: KeeperRecord): PracticeWorld
         }
       : null,
     pest: pest ? { ...pest } : null,
+    jar: null,
     film: film ? { ...film } : null,
     bags: (definition.bags ?? []).map((bag, i) => ({
       bag,
@@ -308,10 +318,16 @@ export function passHour(world: PracticeWorld): void {
   if (pest) {
     breed(pest, roll(begun, 6, h))
     // What a wormer leaves of worms: eggs it does not reach.
-    if ((tank.drugs.get('fenbendazole') ?? 0) > rateOf('wormer-from')) {
+    if ((tank.drugs.get(WORMER) ?? 0) > rateOf('wormer-from')) {
       const toll = roll(begun, 7, h)
       pest.adults -= toll.of(pest.adults, rateOf('wormer-adults'))
       pest.young -= toll.of(pest.young, rateOf('wormer-young'))
+    }
+    if (world.jar && world.jar.level > rateOf('wormer-from')) {
+      const { moving } = world.jar
+      const toll = roll(begun, 11, h)
+      moving.large -= toll.of(moving.large, rateOf('wormer-adults'))
+      moving.small -= toll.of(moving.small, rateOf('wormer-young'))
     }
   }
   if (film) grow(film, tank, world.light)
@@ -377,6 +393,7 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
     const truly =
       world.begun.definition.bottles.find(({ form: one }) => `bottle-${one}` === entry.productId)?.truly ?? 1
     pour(at, form.agent, entry.amount * content.value.mg * truly, form.id)
+    if (form.agent === WORMER && world.pest) world.jar = jarOf(world)
   }
   if (entry.kind === 'change') {
     const litres = entry.removedL ?? (entry.fraction ?? 0) * said
@@ -414,6 +431,19 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
     if (salt !== undefined) at.solutes.salinity = Number(salt)
   }
   if (entry.kind === 'container') bagAct(world, entry)
+}
+const WORMER = 'fenbendazole'
+/** Worms that are looked for by torch and bait when the wormer is poured: some of those that are there. */
+const JAR_WORMS = 5
+/** A jar stands for a round; what is poured into the tank beside it within these hours is of the same round. */
+const ROUND_H = 120
+/** A jar is filled with the first dose of a round, with what can be caught then. */
+function jarOf(world: PracticeWorld): Jar | null {
+  const { pest, jar, tank, hours } = world
+  if (!pest || (jar && hours - jar.fromH < ROUND_H)) return jar
+  const begun = { small: Math.min(JAR_WORMS, pest.young), large: Math.min(JAR_WORMS, pest.adults) }
+  if (begun.small + begun.large === 0) return null
+  return { fromH: hours, level: tank.drugs.get(WORMER) ?? 0, begun, moving: { ...begun } }
 }
 /** What hands did, and what was found by it. */
 export function handOf(world: PracticeWorld, hand: Hand): number {

@@ -332,6 +332,11 @@ export function protocolProblems(protocol: Protocol): Problem[] {
         if (!measures.has(condition.measure)) say([...path, 'measure'], `No measure is called “${condition.measure}”.`)
         if (condition.kind === 'tally-done' && measures.get(condition.measure)?.done === undefined)
           say([...path, 'measure'], `“${condition.measure}” has no band “done”, so this can never be fulfilled.`)
+        if (condition.kind === 'jar-clear' && condition.noneCaught) {
+          const rule = named(condition.noneCaught.gate, [...path, 'noneCaught', 'gate'])
+          if (rule && rule.rule.kind !== 'gate')
+            say([...path, 'noneCaught', 'gate'], `“${condition.noneCaught.gate}” is not a question.`)
+        }
         return
       case 'clock-credited':
         limits(condition.hours, [...path, 'hours'], 'h')

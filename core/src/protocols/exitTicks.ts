@@ -174,6 +174,10 @@ function wordsOf(
     case 'tally-done':
       return { words: `${measure(condition.measure)} where it should be, ${condition.times} times in a row` }
     case 'jar-clear':
-      return { words: 'Nothing alive in the jar, and its margin over' }
+      return {
+        words: condition.noneCaught
+          ? `Nothing alive in the jar, and its margin over; or nothing to be caught for one, ${span(condition.noneCaught.hours)} after the dose`
+          : 'Nothing alive in the jar, and its margin over',
+      }
   }
 }

@@ -239,6 +239,13 @@ export function conditionTime(condition: Condition, context: CourseContext, phas
         entry.kind === 'tally' && entry.measure === condition.measure ? [entry] : [],
       )
       const { state, clearMs } = jarVerdict(looks, phaseStartMs, context.nowMs)
+      if (state === 'no-look' && condition.noneCaught) {
+        const said = gateAnswer(context, condition.noneCaught.gate)
+        const poured = entriesBetween(context, phaseStartMs, Infinity).find(({ kind }) => kind === 'dose')
+        if (said?.passed !== true || !poured) return null
+        const overMs = entryMs(poured) + condition.noneCaught.hours * MS_PER_HOUR
+        return overMs <= context.nowMs ? Math.max(overMs, entryMs(said)) : null
+      }
       return state === 'clear' ? clearMs : null
     }
   }

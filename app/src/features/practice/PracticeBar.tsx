@@ -1,10 +1,11 @@
 // Hands and eyes of a practice tank: the clock, a look, the kits, and what no entry does by itself. Doses, changes and media are
 // done by writing them down, on the pages that the real tank has.
-import { ANALYTES, containerEntries, liveInputsOf, liveRun } from '@brinvo/core'
+import { ANALYTES, containerEntries, liveInputsOf, liveRun, type Protocol } from '@brinvo/core'
 import {
   ARRIVAL_ID,
   bagId,
   bagShows,
+  countsOf,
   DKH_PER_MEQ,
   dropOf,
   handOf,
@@ -209,6 +210,48 @@ export function PracticeBar() {
       ],
     })
   }
+  /** What is to be counted today, by the campaign of the course. */
+  const counting = plans.flatMap((plan) => {
+    const body = record.courses.get(plan.courseId)?.body
+    const measures = (body?.protocol as unknown as Protocol | undefined)?.campaign?.measures ?? []
+    const due = new Map(
+      plan.steps.flatMap(({ key, state: one, tally }) =>
+        tally && (one === 'due' || one === 'late') ? [[tally.measure, key] as const] : [],
+      ),
+    )
+    return measures.flatMap((measure) => {
+      const step = due.get(measure.id)
+      const found = step === undefined ? null : countsOf(world, measure)
+      return found ? [{ measure, found, courseId: plan.courseId, vesselId: plan.vesselId, step }] : []
+    })
+  })
+  const count = ({ measure, found, courseId, vesselId, step }: (typeof counting)[number]) => {
+    setWritten(new Set())
+    setShown({
+      atMs: nowMs,
+      title: measure.title,
+      lines:
+        found.length === 0
+          ? [{ words: 'Nothing could be caught to be counted.' }]
+          : found.map(({ piece, values }) => ({
+              words: `${piece === undefined ? '' : `${sentenceCase(piece)}: `}${measure.fields
+                .filter(({ id }) => values[id] !== undefined)
+                .map(({ id, label }) => `${label.toLowerCase()} ${values[id]}`)
+                .join('; ')}`,
+              drafts: [
+                {
+                  kind: 'tally',
+                  vesselId,
+                  courseId,
+                  step,
+                  measure: measure.id,
+                  values,
+                  ...(piece === undefined ? {} : { piece }),
+                } as unknown as Draft,
+              ],
+            })),
+    })
+  }
   const use = () => {
     const nth = uses + 1
     setUses(nth)
@@ -329,6 +372,11 @@ export function PracticeBar() {
                     Work over every piece
                   </Button>
                 )}
+                {counting.map((one) => (
+                  <Button key={one.measure.id} onPress={() => count(one)}>
+                    Count: {one.measure.title.toLowerCase()}
+                  </Button>
+                ))}
                 <Button onPress={() => void hand({ does: 'heater', value: 25 }, () => 'The heater is set to 25 °C.')}>
                   Heater to 25 °C
                 </Button>
