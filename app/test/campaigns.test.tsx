@@ -364,12 +364,25 @@ describe('runs at the bench', () => {
     expect(into).toBeDisabled()
     for (const box of screen.getAllByRole('checkbox')) await user.click(box)
     await user.click(into)
-    await user.click(await screen.findByRole('button', { name: 'Out of the dip' }))
+    // Taken out before the shortest time: it says so, and may go back in; what is counted all the same is told at the end.
+    await user.click(await screen.findByRole('button', { name: 'Out too early' }))
+    expect(await screen.findByText(/0 min in the dip, of at least \d+/)).toBeInTheDocument()
+    await user.click(screen.getByRole('button', { name: 'Back into the dip' }))
+    expect(await screen.findByRole('heading', { name: 'orange digitata: in the dip' })).toBeInTheDocument()
+    await waitFor(async () => expect(await newest('bath')).toMatchObject({ act: 'start' }))
+    await user.click(await screen.findByRole('button', { name: 'Abort: out now' }))
+    expect(await screen.findByText(/For its distress it stays out/)).toBeInTheDocument()
+    expect(screen.queryByRole('button', { name: 'Back into the dip' })).not.toBeInTheDocument()
     await user.click(await screen.findByRole('button', { name: 'None found' }))
     await user.click(screen.getByRole('button', { name: 'Counted, into the hold bowl' }))
     expect(await screen.findByText('One untreated piece is a source.')).toBeInTheDocument()
     await user.click(screen.getByRole('button', { name: 'Finish without one piece' }))
-    await waitFor(async () => expect(await newest('done')).toMatchObject({ step: 'slugs-tub/round/2' }))
+    await waitFor(async () =>
+      expect(await newest('done')).toMatchObject({
+        step: 'slugs-tub/round/2',
+        what: expect.stringMatching(/1 dipped shorter than \d+ min/),
+      }),
+    )
     expect(await newest('tally')).toMatchObject({ piece: 'orange digitata', step: 'slugs-tub/round/2/orange digitata' })
   })
   test('spots: nothing over the ceiling goes in, and what went in is one dose', async () => {

@@ -126,7 +126,7 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
       : {}),
   })
   // Every piece of a round goes into the same bowl: what speaks against one speaks against all.
-  const asking = useAct(inHand ? null : intentFor(todo[0] ?? 'piece'))
+  const asking = useAct(inHand && inHand.entry.act === 'start' ? null : intentFor(todo[0] ?? 'piece'))
   const commit = useCommit()
   const into = async (piece: string) => {
     const failed = await commit(
@@ -141,7 +141,11 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
     const minutes = Math.max(1, Math.round((clockMs() - Date.parse((baths[0] ?? counted[0])!.at)) / 60_000))
     const total = counted.reduce((sum, { values }) => sum + (values['mobiles'] ?? 0), 0)
     const eggs = counted.reduce((sum, { values }) => sum + (values['eggs'] ?? 0), 0)
-    const words = `${step.title}: ${plural(counted.length, 'piece')}, ${total} found${eggs > 0 ? `, ${plural(eggs, 'egg clutch', 'egg clutches')}` : ''}.`
+    const least = round.minutes.min
+    const short = new Set(baths.flatMap(({ step: of }) => of ?? []))
+    for (const { act, minutes: dipped, step: of } of baths)
+      if (act !== 'start' && (dipped ?? 0) >= least && of !== undefined) short.delete(of)
+    const words = `${step.title}: ${plural(counted.length, 'piece')}, ${total} found${eggs > 0 ? `, ${plural(eggs, 'egg clutch', 'egg clutches')}` : ''}${short.size > 0 ? `, ${short.size} dipped shorter than ${least} min` : ''}.`
     const draft = {
       kind: 'done',
       vesselId: step.vesselId,
@@ -194,6 +198,7 @@ function Round({ step, courseId, protocol }: { step: Step; courseId: string; pro
             measure={measure}
             piece={inHand.piece}
             bath={inHand.entry}
+            again={asking.may ? () => void into(inHand.piece) : null}
           />
         ) : (
           <Tray>
@@ -274,12 +279,15 @@ function InHand({
   measure,
   piece,
   bath,
+  again,
 }: {
   step: Step
   courseId: string
   measure: NonNullable<Protocol['campaign']>['measures'][number]
   piece: string
   bath: BathEntry
+  /** Into the dip once more; null where that may not be. */
+  again: (() => void) | null
 }) {
   const save = useSave()
   const nowMs = useNow(500)
@@ -287,6 +295,7 @@ function InHand({
   const [values, setValues] = useState<Readonly<Record<string, string>>>({})
   const seconds = Math.max(0, (nowMs - Date.parse(bath.at)) / 1000)
   const over = seconds > round.minutes.max * 60
+  const tooShort = (minutes: number) => minutes < round.minutes.min
   const out = (act: 'end' | 'abort') =>
     save(
       [
@@ -339,8 +348,8 @@ function InHand({
                 : `${Math.ceil(round.minutes.usual - seconds / 60)} min to go. Jet it from all sides every minute.`}
           </p>
           <Thumb>
-            <Button look="main" onPress={() => void out('end')}>
-              Out of the dip
+            <Button look={tooShort(seconds / 60) ? 'plain' : 'main'} onPress={() => void out('end')}>
+              {tooShort(seconds / 60) ? 'Out too early' : 'Out of the dip'}
             </Button>
             <Button look="danger" onPress={() => void out('abort')}>
               Abort: out now
@@ -354,6 +363,19 @@ function InHand({
     <Tray>
       <Stack>
         <h2>{piece}: brush, lens, count</h2>
+        {tooShort(bath.minutes ?? 0) && (
+          <Tray $tone="caution">
+            <p>
+              <strong>
+                {bath.minutes ?? 0} min in the dip, of at least {round.minutes.min}.
+              </strong>{' '}
+              {bath.act === 'abort'
+                ? 'For its distress it stays out: what crawls on it was not dipped.'
+                : 'What crawls on it was hardly dipped.'}
+            </p>
+            {bath.act !== 'abort' && again && <Button onPress={again}>Back into the dip</Button>}
+          </Tray>
+        )}
         {round.brush !== null && <Well>{round.brush}</Well>}
         <p>
           Out of the dip for <strong>{clockText(seconds)}</strong>

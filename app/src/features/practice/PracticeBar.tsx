@@ -74,6 +74,8 @@ export function PracticeBar() {
   const { open } = useDatabase()
   const { pathname } = useLocation()
   const over = pathname.endsWith('/run')
+  /** Pages whose clocks count minutes. */
+  const timed = /\/(round|bath|bench|run|transfer)(\/|$)/.test(pathname)
   const [own, setOwn] = useState<HTMLElement | null>(null)
   const { plans } = useThePlans()
   const { act, append } = useActions()
@@ -315,7 +317,7 @@ export function PracticeBar() {
           <Quiet>It has come to its end. Look back on it, or begin another.</Quiet>
         ) : (
           <Row $gap={8} style={{ flexWrap: 'wrap', alignItems: 'flex-end' }}>
-            {bags.length > 0 && (
+            {(bags.length > 0 || timed) && (
               <>
                 <Button onPress={() => void advance(nowMs + MINUTE)}>+1 min</Button>
                 <Button onPress={() => void advance(nowMs + 10 * MINUTE)}>+10 min</Button>
@@ -369,7 +371,7 @@ export function PracticeBar() {
                       )
                     }
                   >
-                    Work over every piece
+                    Dip, brush and look over every piece
                   </Button>
                 )}
                 {counting.map((one) => (
