@@ -80,6 +80,30 @@ describe('what a jar holds', () => {
   })
 })
 
+describe('a lens over every piece', () => {
+  test('finds some of those that are there, on each piece, and none where there is none', () => {
+    const slugs = (pest: object): Begun => {
+      const definition = practiceTanks.find(({ id }) => id === 'slugs-in-rounds')!
+      return {
+        definition: { ...definition, truth: { ...definition.truth, pest: { ...definition.truth.pest!, ...pest } } },
+        seed: 5,
+        startMs: START,
+        zone: 'Europe/Berlin',
+      }
+    }
+    const finds = protocolOf('rounds-montipora-slug')!.campaign!.measures.find(({ id }) => id === 'finds')!
+    const found = (pest: object) => {
+      const of = slugs(pest)
+      return countsOf(worldAt(of, practiceRecord(of), [], START + HOUR), finds)!
+    }
+    const [some] = found({ young: 200, adults: 200 })
+    expect(some!.piece).toBe('Montipora')
+    expect(some!.values['mobiles']!).toBeGreaterThan(180)
+    expect(some!.values['mobiles']!).toBeLessThan(300)
+    expect(found({ eggs: 0, young: 0, adults: 0 })[0]!.values).toEqual({ mobiles: 0 })
+  })
+})
+
 describe('a second round for which no worm can be caught', () => {
   const look = (hours: number, piece: string, moving: number, dead: number) =>
     entry('tally', hours, {

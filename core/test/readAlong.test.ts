@@ -471,6 +471,33 @@ describe('a value that moved too fast', () => {
   })
 })
 
+describe('alkalinity where corals live', () => {
+  const unread = (vesselId: string, nowDay: number, days: readonly number[] = []) => {
+    const { record, active, nowMs } = seen(
+      'after-release',
+      days.map(
+        (day) =>
+          [day * 24 + 1, { kind: 'reading', analyte: 'alkalinity', value: 8, unit: 'dKH', bound: 'exact' }] as const,
+      ),
+      nowDay * 24 + 2,
+      { vesselId },
+    )
+    return waterConcerns(record, active, [], nowMs).filter(({ id }) => id === `unread-${vesselId}`)
+  }
+  test('never read in a fortnight it is named, and after two months again; fish and fresh water are not asked', () => {
+    // Counted from the day on which the vessel was described.
+    expect(unread('longshore', 400)).toMatchObject([
+      { tone: 'caution', action: 'test', analytes: ['alkalinity'], title: expect.stringMatching(/was never read:$/) },
+    ])
+    expect(unread('longshore', 400, [339])).toMatchObject([
+      { title: expect.stringMatching(/was not read for 61 days/) },
+    ])
+    expect(unread('longshore', 400, [341])).toEqual([])
+    expect(unread('fernwater', 400)).toEqual([])
+    expect(unread('holding-a', 400)).toEqual([])
+  })
+})
+
 describe('a value that was tested by a rhythm and is not any more', () => {
   const quiet = (days: readonly number[], nowDay: number, analyte = 'alkalinity') => {
     const { record, active, nowMs } = seen(

@@ -150,6 +150,15 @@ export function countsOf(world: PracticeWorld, measure: Measure): Counted[] | nu
   }
   if (has('worms'))
     return pest ? [{ values: { worms: chance.of(pest.young + pest.adults, rateOf('trap-takes')) } }] : null
+  if (has('mobiles')) {
+    if (!pest) return null
+    const pieces = animals.filter(({ kind, bag }) => kind === 'coral' && bag === null)
+    const each = (pest.young + pest.adults) / Math.max(1, pieces.length)
+    return pieces.map(({ name }) => ({
+      piece: name,
+      values: { mobiles: chance.of(Math.round(each), rateOf('lens-finds')) },
+    }))
+  }
   if (has('seen')) {
     const corals = animals.filter(({ kind, bag }) => kind === 'coral' && bag === null)
     const [all, living] = [corals.reduce((n, one) => n + one.begun, 0), corals.reduce((n, one) => n + one.living, 0)]

@@ -1,6 +1,7 @@
 // What the readings are uneasy about: values out of their usual range, tests long overdue, a level that does not rise.
 import { limitOf } from '../knowledge/limits.ts'
 import { doserConcerns, goingConcerns, instrumentConcerns, sampleConcerns } from '../laboratory/concerns.ts'
+import { groupOf } from '../knowledge/agents.ts'
 import { usualRange } from '../knowledge/ranges.ts'
 import { methodOf } from '../knowledge/methods.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
@@ -80,6 +81,7 @@ export function waterConcerns(
     )
     found.push(...copperConcerns(record, active, plans, vessel, nowMs))
     found.push(...silences(record, active, vessel, asked, nowMs))
+    found.push(...unread(record, active, vessel, asked, nowMs))
     for (const [analyte, { last, before }] of newestOf(active, vessel.id, nowMs)) {
       const range = usualRange(vessel.body, analyte)
       const about = ANALYTES[analyte as keyof typeof ANALYTES]
@@ -189,6 +191,38 @@ function silences(
       tone: 'plain',
       action: 'test',
       analytes: quiet.map(({ analyte }) => analyte),
+    },
+  ]
+}
+
+/** Days of corals in a vessel after which alkalinity that nobody reads is named. */
+const UNREAD_DAYS = limitOf('unread-days')
+/** Corals build with alkalinity day by day; where nobody reads it, it runs out unseen. @source handbook 40, alkalinity in small tanks */
+function unread(
+  record: KeeperRecord,
+  active: ActiveLedger,
+  vessel: VesselDocument,
+  asked: ReadonlySet<string>,
+  nowMs: number,
+): Concern[] {
+  if (vessel.body.water !== 'marine' || asked.has('alkalinity')) return []
+  if (nowMs - instantMs(vessel.history[0]?.savedAt ?? vessel.savedAt) < UNREAD_DAYS * DAY_MS) return []
+  const corals = residentsIn(record, active, vessel.id, nowMs).some(({ body }) => groupOf(body.group)?.kind === 'coral')
+  if (!corals) return []
+  const own = entriesUntil(indexOf(active).byVessel.get(vessel.id)?.entries ?? [], nowMs)
+  const last = own.findLast((entry) => entry.kind === 'reading' && entry.analyte === 'alkalinity')
+  const days = last ? Math.floor((nowMs - entryMs(last)) / DAY_MS) : null
+  if (days !== null && days <= SILENCE.mostDays) return []
+  return [
+    {
+      id: `unread-${vessel.id}`,
+      vesselId: vessel.id,
+      title: `Alkalinity in ${vessel.body.name} ${days === null ? 'was never read' : `was not read for ${days} days`}:`,
+      detail:
+        'corals build with it day by day, and in little water it runs out within weeks. One test tells where it stands.',
+      tone: 'caution',
+      action: 'test',
+      analytes: ['alkalinity'],
     },
   ]
 }
