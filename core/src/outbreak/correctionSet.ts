@@ -1,6 +1,6 @@
 // Several values to raise in one water: which goes first, what each day holds, what moves along, and when it is tested.
 import { limitOf } from '../knowledge/limits.ts'
-import { runningCourses } from '../protocols/plan.ts'
+import { runningCourses } from '../record/running.ts'
 import { valueOf } from '../record/instrumentState.ts'
 import { indexOf } from '../record/ledgerIndex.ts'
 import type { Protocol } from '../knowledge/protocols.ts'

@@ -1,6 +1,6 @@
 // Measures of running courses that a counted slide or a measured picture answers.
 import type { Protocol } from '../knowledge/protocols.ts'
-import { runningCourses } from '../protocols/plan.ts'
+import { runningCourses } from '../record/running.ts'
 import type { CourseDocument, KeeperRecord } from '../record/types.ts'
 import type { Measure } from './measures.ts'
 

@@ -7,7 +7,7 @@ import type { ActiveLedger, Entry, KeeperRecord, ReadingEntry } from '../record/
 import { mixValue } from './mixValues.ts'
 import { scatterOf, valueOf } from '../record/instrumentState.ts'
 import { dayOf, entryMs, instantMs } from '../time/time.ts'
-import { runningCourses } from '../protocols/plan.ts'
+import { runningCourses } from '../record/running.ts'
 import type { Working } from '../working.ts'
 import { guardStates } from './guards.ts'
 import { addedMeasure, type Campaign } from './measures.ts'

@@ -1,12 +1,13 @@
 // The plan: a pure function of the record, the estimates and the time. Late, early, missed, repeated, corrected —
 // all of it is just a different record.
+import { runningCourses } from '../record/running.ts'
 import type { CourseEstimate } from '../level/estimate.ts'
 import { agentForm } from '../knowledge/agents.ts'
 import type { Protocol } from '../knowledge/protocols.ts'
 import type { ActiveLedger, CourseDocument, KeeperRecord } from '../record/types.ts'
 import { againstWater, partyOf } from '../safety/gate.ts'
 import type { KnownLevel } from '../safety/level.ts'
-import { daysBetween, instantMs } from '../time/time.ts'
+import { daysBetween } from '../time/time.ts'
 import { MS_PER_HOUR } from '../units/quantity.ts'
 import { backInside } from './backInside.ts'
 import { courseContext } from './courseContext.ts'
@@ -42,12 +43,6 @@ export interface PlanOptions {
   /** How far ahead steps are laid out, days. */
   readonly aheadDays?: number
 }
-
-/** Courses that run at this instant. */
-export const runningCourses = (record: KeeperRecord, nowMs: number): CourseDocument[] =>
-  [...record.courses.values()].filter(
-    ({ body }) => instantMs(body.startedAt) <= nowMs && (body.endedAt === undefined || instantMs(body.endedAt) > nowMs),
-  )
 
 /** Plans of all running courses. Deterministic: the same record, estimates and time give the same steps. */
 export function plan(options: PlanOptions): CoursePlan[] {

@@ -3,7 +3,8 @@ import type { KeeperRecord } from '../record/types.ts'
 import { ledgerOf, indexOf } from '../record/ledgerIndex.ts'
 import { residentVessels } from '../record/whereabouts.ts'
 import { knownLevels } from './known.ts'
-import { planCourse, runningCourses, type CoursePlan, type PlanOptions } from './plan.ts'
+import { runningCourses } from '../record/running.ts'
+import { planCourse, type CoursePlan, type PlanOptions } from './plan.ts'
 
 /** What one plan was made from; it stands while all of it is the same. */
 type Inputs = readonly unknown[]

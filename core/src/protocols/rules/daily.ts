@@ -19,6 +19,8 @@ export interface DailyWork {
   readonly made: Pick<Made, 'detail' | 'minutes' | 'steers'>
   /** What else than an entry for its step counts as done in a stretch. */
   readonly doneIn?: (span: DaySpan) => Entry | undefined
+  /** From when the rest of today's follows, where only a part of it was done; null where nothing is left. */
+  readonly restMs?: () => number | null
   /** A stretch that was not done yet and stands in another way. */
   readonly open?: (occurrence: number, span: DaySpan) => Step
 }
@@ -29,7 +31,7 @@ export function dailySteps(
   builder: Builder,
   phaseMs: number,
   exitMs: number | null,
-  { everyDays, fromDay = 0, untilDay = Infinity, made, doneIn, open }: DailyWork,
+  { everyDays, fromDay = 0, untilDay = Infinity, made, doneIn, restMs, open }: DailyWork,
 ): Step[] {
   const { context } = builder
   const { zone, nowMs } = context
@@ -49,7 +51,10 @@ export function dailySteps(
     const span = { dueMs, dayStart: atHourOfDay(day, 0, zone), dayEnd: atHourOfDay(addDays(day, everyDays), 0, zone) }
     const { dayStart, dayEnd } = span
     if (dayEnd <= phaseMs) continue
-    const done = context.byStep.get(`${context.course.id}/${rule.id}/${i}`) ?? doneIn?.(span)
+    const pressed = context.byStep.get(`${context.course.id}/${rule.id}/${i}`)
+    const begun = pressed ?? doneIn?.(span)
+    const rest = begun && !pressed && nowMs >= dayStart && nowMs < dayEnd ? (restMs?.() ?? null) : null
+    const done = rest === null ? begun : undefined
     if (open && !done) {
       steps.push(open(i, span))
       continue
@@ -57,10 +62,14 @@ export function dailySteps(
     steps.push(
       make(rule, builder, i, {
         ...made,
-        dueMs,
-        fromMs: dayStart,
+        dueMs: rest ?? dueMs,
+        fromMs: rest ?? dayStart,
         untilMs: dayEnd,
-        ...(done ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id } : dayState(nowMs, span)),
+        ...(done
+          ? { state: 'done' as const, doneMs: entryMs(done), entryId: done.id }
+          : rest !== null
+            ? { state: nowMs >= rest ? ('due' as const) : ('ahead' as const) }
+            : dayState(nowMs, span)),
       }),
     )
   }

@@ -2,6 +2,7 @@
 import { limitOf } from '../../knowledge/limits.ts'
 import type { RuleOf } from '../../knowledge/protocols.ts'
 import { addedMeasure } from '../../outbreak/measures.ts'
+import { steerState } from '../../outbreak/steerState.ts'
 import { entryMs } from '../../time/time.ts'
 import { MS_PER_HOUR } from '../../units/quantity.ts'
 import { entriesBetween, type CourseContext } from '../courseContext.ts'
@@ -26,7 +27,12 @@ function steps(rule: RuleOf<'task'>, builder: Builder, phaseMs: number, exitMs: 
             make(rule, builder, i, { detail: `Not yet: ${inside.join(', ')} inside.`, dueMs, state: 'waiting' }),
         }
       : {}),
-    ...(steers ? { doneIn: ({ dayStart, dayEnd }) => pouredBetween(steers, builder.context, dayStart, dayEnd) } : {}),
+    ...(steers
+      ? {
+          doneIn: ({ dayStart, dayEnd }) => pouredBetween(steers, builder.context, dayStart, dayEnd),
+          restMs: () => nextPortionMs(steers, builder.context),
+        }
+      : {}),
   })
 }
 
@@ -67,6 +73,26 @@ function pouredBetween(ids: readonly string[], context: CourseContext, fromMs: n
     entries.findLast((entry) => entry.kind === 'tally' && entry.measure === addedMeasure(id)),
   )
   return poured.every((entry) => entry !== undefined) ? poured.at(-1) : undefined
+}
+
+/** Share of a day's pace below which what is left of it is no portion any more. */
+const LEAST_REST = limitOf('correction-near')
+/** From when the earliest of the portions that today still asks for may go in; null where the day's amounts are in. */
+function nextPortionMs(ids: readonly string[], { record, allActive, placeId, nowMs }: CourseContext): number | null {
+  const next = ids.flatMap((id) => {
+    const state = steerState(record, allActive, placeId, id, nowMs)
+    const apart = state?.correction.portions?.apartMinutes
+    if (apart === undefined || !(state!.rise > LEAST_REST * state!.correction.perDay)) return []
+    const last = allActive.findLast(
+      (entry) =>
+        entry.kind === 'tally' &&
+        entry.vesselId === placeId &&
+        entry.measure === addedMeasure(id) &&
+        entryMs(entry) <= nowMs,
+    )
+    return last ? [entryMs(last) + apart * 60_000] : []
+  })
+  return next.length > 0 ? Math.min(...next) : null
 }
 
 /** The rule of every campaign that asks for the cause checklist. */
