@@ -85,10 +85,15 @@ export function DebriefPage() {
       </Page>
     )
   const { definition } = state.begun
+  // A drug that stays in its bowl never stands in the tank.
+  const dosed =
+    world.agent !== null &&
+    (debrief === null ||
+      [debrief.own, debrief.exact, debrief.calendar].some(({ trace }) => trace.some(({ level }) => level > 0.01)))
   const worth: Measure[] = [
-    ...(world.agent === null ? [] : (['level'] as const)),
-    ...(world.infection ? (['parasites'] as const) : []),
     ...(world.pest ? (['pests'] as const) : []),
+    ...(dosed ? (['level'] as const) : []),
+    ...(world.infection ? (['parasites'] as const) : []),
     ...(world.film ? (['film', 'nitrate'] as const) : []),
     'living',
     'ammonia',

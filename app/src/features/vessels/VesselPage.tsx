@@ -50,6 +50,10 @@ const Column = styled.div`
     &[data-second] > :nth-child(2) {
       order: 3;
     }
+    /* Danger before any act that is only due. */
+    > [data-now] {
+      order: 0;
+    }
   }
 `
 
@@ -81,6 +85,10 @@ export function VesselPage() {
   const window = stripWindow(originMs === null ? 'week' : view, nowMs, originMs, settings.zone)
   const temperature = active.findLast(
     (entry) => entry.kind === 'reading' && entry.vesselId === id && entry.analyte === 'temperature',
+  )
+  // Ammonia has a panel of its own, with all that is to be done.
+  const dangers = concerns.filter(
+    ({ tone, vesselId, id: concern }) => tone === 'danger' && vesselId === id && concern !== `ammonia-${id}`,
   )
   return (
     <Page $aside>
@@ -114,12 +122,12 @@ export function VesselPage() {
             </p>
           )}
         </Row>
-        <ActNow
-          concerns={concerns.filter(
-            ({ tone, vesselId, id: concern }) => tone === 'danger' && vesselId === id && concern !== `ammonia-${id}`,
-          )}
-        />
-        {urgent && <AmmoniaPanel vesselId={id} />}
+        {(dangers.length > 0 || urgent) && (
+          <Stack $gap={14} data-now="">
+            <ActNow concerns={dangers} />
+            {urgent && <AmmoniaPanel vesselId={id} />}
+          </Stack>
+        )}
         <Tray>
           <Row $between>
             {originMs !== null ? (
