@@ -2,7 +2,7 @@
 export { practice as practiceTanks } from './generated/knowledge/practice.ts'
 export type { PracticeTank } from './generated/practiceTypes.ts'
 export { ARRIVAL_ID, bagId, COURSE_ID, DKH_PER_MEQ, practiceRecord, TANK_ID, type Begun } from './practice/house.ts'
-export { bagShows, countsOf, dropOf, kitShows, lookAt, type Seen } from './practice/eyes.ts'
+export { bagShows, countsOf, dropOf, kitShows, lookAt, standardShows, type Seen } from './practice/eyes.ts'
 export {
   actOf,
   handOf,

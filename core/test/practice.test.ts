@@ -27,6 +27,7 @@ import {
   practiceRecord,
   practiceTanks,
   practiceWorld,
+  standardShows,
   rankingOf,
   TANK_ID,
   worldAt,
@@ -180,6 +181,22 @@ describe('what they died of', () => {
       START + 30 * DAY,
     )
     expect(velvet.outcome.deaths[0]?.cause).toBe('parasites')
+  })
+})
+
+describe('a kit against a standard', () => {
+  test('one that reads high shows more than stands on the bottle, an honest one about as much; what nobody sells is none', () => {
+    const shown = (id: string) => {
+      const begun = begunOf(id, 4)
+      const world = worldAt(begun, practiceRecord(begun), [], START + HOUR)
+      const all = Array.from({ length: 40 }, (_, nth) => standardShows(world, 'copper', nth)!)
+      expect(new Set(all.map(({ holds }) => holds))).toEqual(new Set([1]))
+      return all.reduce((sum, one) => sum + one.shown.value, 0) / all.length
+    }
+    expect(shown('copper-kit-high')).toBeGreaterThan(1.08)
+    expect(Math.abs(shown('copper-leaking') - 1)).toBeLessThan(0.08)
+    const begun = begunOf('copper-leaking', 4)
+    expect(standardShows(worldAt(begun, practiceRecord(begun), [], START), 'temperature', 1)).toBeNull()
   })
 })
 

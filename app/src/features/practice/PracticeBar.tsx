@@ -11,6 +11,7 @@ import {
   handOf,
   kitShows,
   lookAt,
+  standardShows,
   TANK_ID,
   type Hand,
 } from '@brinvo/core/practice'
@@ -264,6 +265,25 @@ export function PracticeBar() {
     const text = `${bound === 'below' ? '<' : ''}${said} ${analyte === 'salinity' ? 'PSU' : unit}`.trim()
     setShown({ atMs: nowMs, title: `The kit for ${word.toLowerCase()} shows`, lines: [{ words: text, reading: text }] })
   }
+  const standard = () => {
+    const nth = uses + 1
+    setUses(nth)
+    const { word, unit } = ANALYTES[analyte as keyof typeof ANALYTES]
+    const found = standardShows(world, analyte, nth)
+    const said = (value: number) =>
+      `${analyte === 'alkalinity' ? Number((value * DKH_PER_MEQ).toFixed(1)) : Number(value.toPrecision(4))} ${analyte === 'salinity' ? 'PSU' : unit}`.trim()
+    setShown({
+      atMs: nowMs,
+      title: `The kit for ${word.toLowerCase()}, held against a standard`,
+      lines: [
+        {
+          words: found
+            ? `The bottle says ${said(found.holds)}, the kit shows ${found.shown.bound === 'below' ? '<' : ''}${said(found.shown.value)}.`
+            : 'There is no standard for it in the house.',
+        },
+      ],
+    })
+  }
   const write = async (at: number) => {
     const line = shown?.lines[at]
     if (!line) return
@@ -351,6 +371,7 @@ export function PracticeBar() {
                 <Button isDisabled={analyte === ''} onPress={use}>
                   Use it
                 </Button>
+                {analyte !== '' && <Button onPress={standard}>Against a standard</Button>}
                 {world.film && (
                   <Button
                     onPress={() => {
