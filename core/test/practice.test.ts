@@ -158,6 +158,10 @@ describe('what they died of', () => {
     expect(life.outcome.deaths.map(({ cause }) => cause)).toEqual(['ammonia'])
     const lost = life.outcome.deaths.reduce((sum, { count }) => sum + count, 0)
     expect(lost).toBe(Math.round(3 * (1 - life.outcome.living)))
+    // Whoever looks sees it, with how many are left, so that it can be written down.
+    const seen = lookAt(worldAt(begun, record, [], START + begun.definition.days * DAY))
+    expect(seen.filter(({ living }) => living !== undefined).length).toBeGreaterThan(0)
+    expect(seen.every(({ living }) => living === undefined || living < 3)).toBe(true)
   })
   test('of something the tank is not about: that is told, not what the tank teaches', () => {
     // Velvet, dosed at once, and no water changed for five weeks: what killed them was not the velvet.

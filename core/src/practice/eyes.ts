@@ -48,6 +48,8 @@ export interface Seen {
   readonly words: string
   /** A sign that it is, to be written down. */
   readonly sign?: string
+  /** How many of it live, where some have died. */
+  readonly living?: number
 }
 /** What a look shows now: one of each animal, of what crawls and of what grows. */
 export function lookAt(world: PracticeWorld): Seen[] {
@@ -62,6 +64,7 @@ export function lookAt(world: PracticeWorld): Seen[] {
     if (animal.living < animal.begun)
       seen.push({
         animalId: animal.residentId,
+        living: animal.living,
         words:
           animal.begun === 1 ? `${animal.name} is dead.` : `${animal.name}: ${animal.living} of ${animal.begun} live.`,
       })

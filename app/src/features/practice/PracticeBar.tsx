@@ -1,6 +1,6 @@
 // Hands and eyes of a practice tank: the clock, a look, the kits, and what no entry does by itself. Doses, changes and media are
 // done by writing them down, on the pages that the real tank has.
-import { ANALYTES, containerEntries, liveInputsOf, liveRun, type Protocol } from '@brinvo/core'
+import { ANALYTES, containerEntries, headsAt, liveInputsOf, liveRun, type Protocol } from '@brinvo/core'
 import {
   ARRIVAL_ID,
   bagId,
@@ -67,7 +67,12 @@ const Bar = styled.section`
 interface Shown {
   readonly atMs: number
   readonly title: string
-  readonly lines: readonly { readonly words: string; readonly drafts?: readonly Draft[]; readonly reading?: string }[]
+  readonly lines: readonly {
+    readonly words: string
+    readonly drafts?: readonly Draft[]
+    readonly reading?: string
+    readonly died?: { readonly id: string; readonly count: number }
+  }[]
 }
 
 export function PracticeBar() {
@@ -168,13 +173,21 @@ export function PracticeBar() {
     await keep({ ...state, hands: [...state.hands, made] })
     setShown({ atMs: nowMs, title: 'Done', lines: [{ words: words(found) }] })
   }
+  /** What of those that died is not on the ledger yet. */
+  const dead = (residentId: string | undefined, living: number | undefined) => {
+    const resident = record.residents.get(residentId ?? '')
+    if (!resident || living === undefined || resident.body.leftAt !== undefined) return {}
+    const count = headsAt(active, resident, nowMs) - living
+    return count > 0 ? { died: { id: resident.id, count } } : {}
+  }
   const look = () => {
     setWritten(new Set())
     setShown({
       atMs: nowMs,
       title: 'What you see',
-      lines: lookAt(world).map(({ words, sign, animalId }) => ({
+      lines: lookAt(world).map(({ words, sign, animalId, living }) => ({
         words,
+        ...dead(animalId, living),
         ...(sign === undefined
           ? {}
           : {
@@ -298,6 +311,12 @@ export function PracticeBar() {
             text: line.reading,
             ...(record.instruments.has(instrumentId) ? { instrumentId } : {}),
           } as never,
+          { actId: v7(), override: { words: '', confirmed: true } },
+        )
+        if (!done.ok) return notice({ text: done.message, tone: 'failed' })
+      } else if (line.died) {
+        const done = await act(
+          { kind: 'leave', vesselId: TANK_ID, residents: [line.died], how: 'died' },
           { actId: v7(), override: { words: '', confirmed: true } },
         )
         if (!done.ok) return notice({ text: done.message, tone: 'failed' })
@@ -434,10 +453,10 @@ export function PracticeBar() {
           <div role="status">
             <strong>{shown.title}</strong>
             <ul>
-              {shown.lines.map(({ words, drafts, reading }, i) => (
+              {shown.lines.map(({ words, drafts, reading, died }, i) => (
                 <li key={words}>
                   <span className={reading === undefined ? undefined : 'mono'}>{words}</span>
-                  {(drafts !== undefined || reading !== undefined) &&
+                  {(drafts !== undefined || reading !== undefined || died !== undefined) &&
                     (written.has(i) ? (
                       <Quiet>written down</Quiet>
                     ) : (
