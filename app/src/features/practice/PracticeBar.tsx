@@ -401,7 +401,7 @@ export function PracticeBar() {
                     A drop
                   </Button>
                 )}
-                {world.pest && definition.truth.pest && (
+                {world.pest && definition.truth.pest && world.animals.some(({ kind }) => kind === 'coral') && (
                   <Button
                     onPress={() =>
                       void hand({ does: 'round' }, (found) =>
