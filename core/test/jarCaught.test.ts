@@ -1,39 +1,22 @@
 // The jar of a practice tank: what is counted is what the water does, and a round for which no worm is left comes to its end.
 import { describe, expect, test } from '@jest/globals'
-import { activeEntries, documentsOf, instantOf, plan, protocolOf, recordOf, type Entry } from '@brinvo/core'
-import { countsOf, practiceRecord, practiceTanks, worldAt, type Begun } from '@brinvo/core/practice'
+import { protocolOf, type Entry } from '@brinvo/core'
+import { countsOf, practiceRecord, worldAt, type Begun } from '@brinvo/core/practice'
+import { HOUR, practised, START } from './practised.ts'
 
-const START = Date.parse('2026-03-20T17:00:00Z')
-const HOUR = 3_600_000
 const protocol = protocolOf('jar-fenbendazole-planaria')!
 const measure = (id: string) => protocol.campaign!.measures.find((one) => one.id === id)!
-const begunWith = (pest: object): Begun => {
-  const definition = practiceTanks.find(({ id }) => id === 'planaria-and-a-jar')!
-  return {
-    definition: { ...definition, truth: { ...definition.truth, pest: { ...definition.truth.pest!, ...pest } } },
-    seed: 5,
-    startMs: START,
-    zone: 'Europe/Berlin',
-  }
-}
-const begun = begunWith({})
-const record = practiceRecord(begun)
-const [vesselId] = record.vessels.keys()
-const [courseId] = record.courses.keys()
-const [productId] = record.products.keys()
-const entry = (kind: string, hours: number, fields: object): Entry =>
-  ({
-    kind,
-    id: `${kind}-${hours}-${JSON.stringify(fields)}`,
-    at: instantOf(START + hours * HOUR),
-    zone: 'UTC',
-    recordedAt: instantOf(START + hours * HOUR),
-    vesselId,
-    courseId,
-    ...fields,
-  }) as unknown as Entry
-const withEntries = (...entries: Entry[]) =>
-  recordOf(record.settings, documentsOf(record), [...record.entries, ...entries])
+/** A tank with another pest in it. */
+const withPest = ({ begun: of }: ReturnType<typeof practised>, pest: object): Begun => ({
+  ...of,
+  definition: {
+    ...of.definition,
+    truth: { ...of.definition.truth, pest: { ...of.definition.truth.pest!, ...pest } },
+  },
+})
+const tank = practised('planaria-and-a-jar')
+const { begun, courseId, productId, entry, withEntries, planAt } = tank
+const begunWith = (pest: object) => withPest(tank, pest)
 const dose = (hours: number, amount = 0.43, step = 'dose/0') =>
   entry('dose', hours, { productId, amount, unit: 'mL', step: `${courseId}/${step}` })
 
@@ -82,18 +65,9 @@ describe('what a jar holds', () => {
 
 describe('a lens over every piece', () => {
   test('finds some of those that are there, on each piece, and none where there is none', () => {
-    const slugs = (pest: object): Begun => {
-      const definition = practiceTanks.find(({ id }) => id === 'slugs-in-rounds')!
-      return {
-        definition: { ...definition, truth: { ...definition.truth, pest: { ...definition.truth.pest!, ...pest } } },
-        seed: 5,
-        startMs: START,
-        zone: 'Europe/Berlin',
-      }
-    }
     const finds = protocolOf('rounds-montipora-slug')!.campaign!.measures.find(({ id }) => id === 'finds')!
     const found = (pest: object) => {
-      const of = slugs(pest)
+      const of = withPest(practised('slugs-in-rounds'), pest)
       return countsOf(worldAt(of, practiceRecord(of), [], START + HOUR), finds)!
     }
     const [some] = found({ young: 200, adults: 200 })
@@ -123,13 +97,7 @@ describe('a second round for which no worm can be caught', () => {
   ]
   const second = 20 * 24
   const phaseAt = (hours: number, ...entries: Entry[]) => {
-    const of = withEntries(...first, ...entries)
-    const { progress } = plan({
-      record: of,
-      active: activeEntries(of.entries),
-      estimates: new Map(),
-      nowMs: START + hours * HOUR,
-    })[0]!
+    const { progress } = planAt(hours, ...first, ...entries)
     return progress.phases[progress.current ?? 99]?.phase.id
   }
   const poured = [entry('equipment', second, { item: 'carbon', on: false }), dose(second, 0.43, 'second/0')]

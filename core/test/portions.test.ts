@@ -1,39 +1,18 @@
 // A day's amount in portions: the step stands until the last of them is in, each from its hour on.
 import { describe, expect, test } from '@jest/globals'
-import { activeEntries, documentsOf, instantOf, plan, recordOf, steerState, type Entry } from '@brinvo/core'
-import { practiceRecord, practiceTanks } from '@brinvo/core/practice'
+import { activeEntries, steerState, type Entry } from '@brinvo/core'
+import { HOUR, practised, START } from './practised.ts'
 
-const START = Date.parse('2026-03-20T17:00:00Z')
-const HOUR = 3_600_000
-const begun = practiceRecord({
-  definition: practiceTanks.find(({ id }) => id === 'rack-that-uses')!,
-  seed: 4,
-  startMs: START,
-  zone: 'Europe/Berlin',
-})
-const [vesselId] = begun.vessels.keys()
-const [courseId] = begun.courses.keys()
-const entry = (kind: string, hours: number, fields: object): Entry =>
-  ({
-    kind,
-    id: `${kind}-${hours}`,
-    at: instantOf(START + hours * HOUR),
-    zone: 'Europe/Berlin',
-    recordedAt: instantOf(START + hours * HOUR),
-    vesselId,
-    courseId,
-    ...fields,
-  }) as unknown as Entry
+const { vesselId, courseId, entry, withEntries, planAt } = practised('rack-that-uses')
 const test0 = entry('reading', 0, { analyte: 'alkalinity', value: 2.4, unit: 'meq/L', bound: 'exact' })
 const portion = (hours: number, rise: number) =>
   entry('tally', hours, { measure: 'add-alkalinity', values: { grams: 0.4, rise } })
 const at = (hours: number, ...entries: Entry[]) => {
-  const record = recordOf(begun.settings, documentsOf(begun), [...begun.entries, test0, ...entries])
-  const active = activeEntries(record.entries)
+  const record = withEntries(test0, ...entries)
   const nowMs = START + hours * HOUR
-  const [own] = plan({ record, active, estimates: new Map(), nowMs })
-  const today = own!.steps.filter(({ steers, fromMs }) => steers && fromMs < START + 6 * HOUR)
-  return { step: today[0]!, state: steerState(record, active, vesselId!, 'alkalinity', nowMs)! }
+  const own = planAt(hours, test0, ...entries)
+  const today = own.steps.filter(({ steers, fromMs }) => steers && fromMs < START + 6 * HOUR)
+  return { step: today[0]!, state: steerState(record, activeEntries(record.entries), vesselId, 'alkalinity', nowMs)! }
 }
 
 describe('portions of a day', () => {

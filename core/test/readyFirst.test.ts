@@ -1,44 +1,10 @@
 // What stands before a dose in its protocol: asked for, and done, before an amount is named.
 import { describe, expect, test } from '@jest/globals'
-import {
-  activeEntries,
-  documentsOf,
-  instantOf,
-  plan,
-  protocolLibrary,
-  recordOf,
-  type Entry,
-  type Step,
-} from '@brinvo/core'
-import { practiceRecord, practiceTanks } from '@brinvo/core/practice'
+import { protocolLibrary, type Entry, type Step } from '@brinvo/core'
+import { practised } from './practised.ts'
 
-const START = Date.parse('2026-03-20T17:00:00Z')
-const HOUR = 3_600_000
-const begun = practiceRecord({
-  definition: practiceTanks.find(({ id }) => id === 'planaria-and-a-jar')!,
-  seed: 4,
-  startMs: START,
-  zone: 'Europe/Berlin',
-})
-const [vesselId] = begun.vessels.keys()
-const [courseId] = begun.courses.keys()
-const [productId] = begun.products.keys()
-const entry = (kind: string, hours: number, fields: object): Entry =>
-  ({
-    kind,
-    id: `${kind}-${hours}-${JSON.stringify(fields)}`,
-    at: instantOf(START + hours * HOUR),
-    zone: 'UTC',
-    recordedAt: instantOf(START + hours * HOUR),
-    vesselId,
-    courseId,
-    ...fields,
-  }) as unknown as Entry
-const stepsAt = (hours: number, ...entries: Entry[]): readonly Step[] => {
-  const record = recordOf(begun.settings, documentsOf(begun), [...begun.entries, ...entries])
-  return plan({ record, active: activeEntries(record.entries), estimates: new Map(), nowMs: START + hours * HOUR })[0]!
-    .steps
-}
+const { courseId, productId, entry, planAt } = practised('planaria-and-a-jar')
+const stepsAt = (hours: number, ...entries: Entry[]): readonly Step[] => planAt(hours, ...entries).steps
 const step = (steps: readonly Step[], rule: string) => steps.find(({ ruleId }) => ruleId === rule)
 const jars = (hours: number) => entry('gate', hours, { gate: 'jars', passed: true })
 const out = (hours: number) => entry('done', hours, { what: 'Snails out', step: `${courseId}/evacuate/0` })

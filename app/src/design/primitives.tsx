@@ -218,3 +218,12 @@ export function Empty({ title, children, action }: { title: string; children: Re
     </Tray>
   )
 }
+
+/** A link in words that is as tall as a press. */
+export const TextLink = styled(RouterLink)`
+  display: inline-flex;
+  align-items: center;
+  min-height: 44px;
+  font-weight: 650;
+  text-underline-offset: 3px;
+`

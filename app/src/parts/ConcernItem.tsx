@@ -1,18 +1,10 @@
 // A concern with what can be done about it from where it is read.
 import { analyteWord, type Concern } from '@brinvo/core'
-import { Link } from 'react-router'
 import { styled } from 'styled-components'
-import { Button, LinkButton, Row, Tray } from '../design/primitives.tsx'
+import { Button, LinkButton, Row, TextLink, Tray } from '../design/primitives.tsx'
 import { useLog } from '../shell/LogContext.tsx'
 import { useTold } from './useTold.ts'
 
-const TextLink = styled(Link)`
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  font-weight: 650;
-  text-underline-offset: 3px;
-`
 const Uneasy = styled.li`
   padding: 12px 0;
   & + & {

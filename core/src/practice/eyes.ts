@@ -19,27 +19,27 @@ export function kitShows(world: PracticeWorld, analyte: string, nth: number): Sh
   return readWith(kit, trulyIn(world.tank, analyte), roll(world.begun, 1000 + hash(analyte) + nth, world.hours))
 }
 
-/** What a bottle of standard holds, in the unit that the kit shows; kits that no standard is sold for are left out. */
-const STANDARDS: Readonly<Record<string, number>> = {
-  copper: 1,
-  'ammonia-total': 1,
-  nitrate: 10,
-  phosphate: 0.1,
-  alkalinity: 2.5,
-  calcium: 420,
-  magnesium: 1300,
-  salinity: 35,
-  ph: 7,
-}
+/** Kits that a standard is sold for. */
+const STANDARDS = {
+  copper: 'standard-copper',
+  'ammonia-total': 'standard-ammonia-total',
+  nitrate: 'standard-nitrate',
+  phosphate: 'standard-phosphate',
+  alkalinity: 'standard-alkalinity',
+  calcium: 'standard-calcium',
+  magnesium: 'standard-magnesium',
+  salinity: 'standard-salinity',
+  ph: 'standard-ph',
+} as const
 /** A kit held against a standard: what stands on its bottle, and what the kit shows of it. Null where there is none. */
 export function standardShows(
   world: PracticeWorld,
   analyte: string,
   nth: number,
 ): { readonly holds: number; readonly shown: Shown } | null {
-  const holds = STANDARDS[analyte]
   const kit = world.kits.get(analyte)
-  if (holds === undefined || !kit) return null
+  if (!kit || !(analyte in STANDARDS)) return null
+  const holds = rateOf(STANDARDS[analyte as keyof typeof STANDARDS])
   return { holds, shown: readWith(kit, holds, roll(world.begun, 2000 + hash(analyte) + nth, world.hours)) }
 }
 

@@ -32,6 +32,7 @@ import {
 import { change, pour, SOLUTES, trulyIn, type Solute } from '../world/tank.ts'
 import { pressOf, type Scene } from './press.ts'
 import type { ContainerEntry } from './bag.ts'
+import { partsOf } from '../knowledge/protocols.ts'
 import { bagShows, countsOf, kitShows } from './eyes.ts'
 import { ARRIVAL_ID, bagId, COURSE_ID, DKH_PER_MEQ, practiceRecord, TANK_ID, type Begun } from './house.ts'
 import {
@@ -158,6 +159,13 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
   const course = record.courses.get(COURSE_ID)
   const protocol = course?.body.protocol as unknown as Protocol | undefined
   const saidL = vesselVolume(record.vessels.get(TANK_ID)!)!.litres
+  const noneCaught = new Set(
+    protocol?.phases.flatMap(({ exit }) =>
+      partsOf(exit).flatMap((part) =>
+        part.kind === 'jar-clear' && part.noneCaught !== undefined ? [part.noneCaught.gate] : [],
+      ),
+    ),
+  )
   const scene: Scene = {
     world: {
       chance: world.tank.chance,
@@ -168,10 +176,12 @@ export function exactLife(begun: Begun, seen?: (share: number) => void): Practic
       get growth() {
         return world.film ? truthNow(world).film : world.pest ? Math.min(1, truthNow(world).pests / 60) : 0
       },
-      gate: (id) => id !== 'no-worms' || world.jar === null,
+      // “None was caught” is said where none was.
+      gate: (id) => world.jar === null || !noneCaught.has(id),
       counts: (id) => {
         const measure = protocol?.campaign?.measures.find((one) => one.id === id)
-        return measure && definition.truth.pest?.what !== 'slugs' ? countsOf(world, measure) : null
+        // Rounds tell what they find by themselves.
+        return measure && protocol?.campaign?.kind !== 'rounds' ? countsOf(world, measure) : null
       },
       set growth(_value) {
         // The tank grows by itself.

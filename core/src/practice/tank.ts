@@ -433,15 +433,11 @@ export function actOf(world: PracticeWorld, record: KeeperRecord, entry: Entry):
   if (entry.kind === 'container') bagAct(world, entry)
 }
 const WORMER = 'fenbendazole'
-/** Worms that are looked for by torch and bait when the wormer is poured: some of those that are there. */
-const JAR_WORMS = 5
-/** A jar stands for a round; what is poured into the tank beside it within these hours is of the same round. */
-const ROUND_H = 120
 /** A jar is filled with the first dose of a round, with what can be caught then. */
 function jarOf(world: PracticeWorld): Jar | null {
   const { pest, jar, tank, hours } = world
-  if (!pest || (jar && hours - jar.fromH < ROUND_H)) return jar
-  const begun = { small: Math.min(JAR_WORMS, pest.young), large: Math.min(JAR_WORMS, pest.adults) }
+  if (!pest || (jar && hours - jar.fromH < rateOf('jar-round'))) return jar
+  const begun = { small: Math.min(rateOf('jar-worms'), pest.young), large: Math.min(rateOf('jar-worms'), pest.adults) }
   if (begun.small + begun.large === 0) return null
   return { fromH: hours, level: tank.drugs.get(WORMER) ?? 0, begun, moving: { ...begun } }
 }

@@ -25,7 +25,7 @@ import { Link } from 'react-router'
 import { styled } from 'styled-components'
 import { useDatabase, useRecord } from '../../data/queries.tsx'
 import { VesselOutline } from '../../design/marks.tsx'
-import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray } from '../../design/primitives.tsx'
+import { Button, Empty, LinkButton, Page, Quiet, Row, Stack, Tag, Tray, TextLink } from '../../design/primitives.tsx'
 import { NARROW } from '../../design/theme.ts'
 import {
   countWord,
@@ -123,13 +123,6 @@ const Aside = styled.aside`
     padding-bottom: 8px;
     border-bottom: 2px solid var(--rim);
   }
-`
-const TextLink = styled(Link)`
-  display: inline-flex;
-  align-items: center;
-  min-height: 44px;
-  font-weight: 650;
-  text-underline-offset: 3px;
 `
 const Later = styled.section`
   padding: 6px 0 0 122px;
