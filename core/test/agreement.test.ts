@@ -407,6 +407,17 @@ describe('the watch', () => {
     expect(asked(['ammonia-free'])).toMatchObject({ asked: ['free'], missing: ['free'] })
     expect(asked(['ammonia-total', 'ammonia-free'])).toMatchObject({ missing: ['total', 'free'] })
     expect(asked(['ammonia-total'], ['ammonia-free'])).toMatchObject({ missing: ['total', 'free'] })
+    // A badge that was put away is none that one has.
+    const retired = documentsOf(demo).map((document) =>
+      document.register === 'instrument' && document.body.analyte === 'ammonia-free'
+        ? { ...document, body: { ...document.body, retiredAt: new Date(NOW - 30 * DAY).toISOString() } }
+        : document,
+    )
+    const record = recordOf(demo.settings, retired, [
+      ...demo.entries.filter((entry) => !(entry.kind === 'reading' && /^ammonia/.test(entry.analyte))),
+      ...MOVES,
+    ])
+    expect(ammoniaWatchOf(record, activeOf(record.entries), 'holding-a', NOW - 9 * DAY)!.asked).toEqual(['total'])
     // Nothing in the house: the test that everybody can have is asked for all the same.
     expect(asked([])).toMatchObject({ asked: ['total'], missing: ['total'] })
   })

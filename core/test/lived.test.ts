@@ -290,6 +290,21 @@ test('an amount that the water refuses is not offered: with carbon at work the d
   expect(dose(false)).toMatchObject({ state: 'due', dose: { unit: 'g' } })
 })
 
+test('a dose waits for what is to stand ready beside the tank, and for no rhythm of the day (decision 0039)', () => {
+  const empty = [0.1, { kind: 'gate', gate: 'empty', passed: true }] as const
+  const done = (id: string) => [0.2, { kind: 'done', step: `c/${id}/0`, what: 'Ready' }] as const
+  const pour = (...entries: (readonly [number, object])[]) =>
+    step(scene('peroxide-empty-fresh', [empty, ...entries], { peroxide: 'powder' }).at(1), 'pour')!
+  expect(pour()).toMatchObject({ state: 'waiting', detail: expect.stringMatching(/^First: .*; /) })
+  expect(pour(done('bucket'))).toMatchObject({ state: 'waiting' })
+  expect(pour(done('bucket'), done('water-ready')).detail).not.toMatch(/^First: /)
+  // Left out in words is answered, too.
+  const skipped = ['bucket', 'water-ready'].map(
+    (id) => [0.2, { kind: 'skip', step: `c/${id}/0`, reason: 'It stands there since yesterday' }] as const,
+  )
+  expect(pour(...skipped).detail).not.toMatch(/^First: /)
+})
+
 test('what was acted on is not taken back: after a step of the next phase the course does not fall behind it', () => {
   const gates = ['media-out', 'no-invertebrates', 'baseline', 'reserve'].map(
     (gate) => [0.1, { kind: 'gate', gate, passed: true }] as const,
